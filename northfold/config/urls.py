@@ -1,0 +1,14 @@
+"""Every address of the application. Makes is the start page."""
+
+from django.urls import include, path
+
+urlpatterns = [
+    path("", include("northfold.web.urls")),
+    path("", include("northfold.makes.urls")),
+    path("book/", include("northfold.dough.urls")),
+    path("kitchen/", include("northfold.kitchen.urls")),
+]
+handler400 = "northfold.web.views.bad_request"
+handler403 = "northfold.web.views.forbidden"
+handler404 = "northfold.web.views.not_found"
+handler500 = "northfold.web.views.server_error"

@@ -1,0 +1,1 @@
+"""The rules of the job: pure Python, no web framework, no clock, no database."""

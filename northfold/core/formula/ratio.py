@@ -1,0 +1,207 @@
+"""Ratios: the recipe as its maker says it, and the true one once water and fat hidden in ingredients are counted."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from northfold.core.errors import NegativeWeight, NoFlour
+from northfold.core.matter import Ingredient
+
+# Dairy at least this wet counts as liquid in the recipe as written; drier dairy counts in neither. [g/g]
+WET_DAIRY = 0.7
+
+# Headline parts may differ from the weights by this much. [share]
+PARTS_WITHIN = 0.02
+PARTS_UP_TO = 8
+
+
+@dataclass(frozen=True)
+class DoughLine:
+    """An ingredient of a dough with its weight, low ≤ usual ≤ high. [g]"""
+
+    ingredient: Ingredient
+    grams: float
+    grams_low: float
+    grams_high: float
+    as_written: str = ""
+    preparation: str = ""
+
+    @classmethod
+    def of(cls, ingredient: Ingredient, grams: float) -> "DoughLine":
+        return cls(ingredient, grams, grams, grams)
+
+
+@dataclass(frozen=True)
+class LineFigures:
+    """What one line brings. Percent is of flour; fat and water are the true ones. [g]"""
+
+    percent: float
+    fat_g: float
+    water_g: float
+    counts_as: str  # flour, fat, liquid or "" where it counts in none of the three
+
+
+@dataclass(frozen=True)
+class Mover:
+    """Something that moves the true ratio away from the one written: `grams` of `what` in an ingredient."""
+
+    what: str
+    ingredient: str
+    grams: float
+
+
+@dataclass(frozen=True)
+class Ratio:
+    """
+    Fat, liquid and sugar of a dough in percent of flour, as written and true.
+
+    `parts` is the headline: whole numbers of flour, fat and liquid, or (100, fat, liquid) rounded.
+    """
+
+    flour_g: float
+    fat: float
+    liquid: float
+    sugar: float
+    true_fat: float
+    true_water: float
+    true_sugar: float
+    salt: float
+    alcohol: float
+    total_g: float
+    parts: tuple[int, int, int]
+    lines: tuple[LineFigures, ...]
+    movers: tuple[Mover, ...]
+    uncounted: tuple[str, ...]
+    without_gluten: bool
+
+
+def has_gluten(lines: Sequence[DoughLine]) -> bool:
+    """Whether any flour of the dough builds gluten."""
+    return any(line.ingredient.role == "flour" and line.ingredient.gluten_factor > 0 for line in lines)
+
+
+def counts_as(ingredient: Ingredient, *, starch_is_flour: bool) -> str:
+    """How a line counts in the recipe as written: flour, fat, liquid or, in none of them, an empty word."""
+    role = ingredient.role
+    if role == "flour" or (starch_is_flour and role in ("starch", "nut")):
+        return "flour"
+    if role == "fat":
+        return "fat"
+    if role in ("liquid", "egg", "acid") or (role == "dairy" and ingredient.composition.water >= WET_DAIRY):
+        return "liquid"
+    return ""
+
+
+def parts_of(flour: float, fat: float, liquid: float) -> tuple[int, int, int]:
+    """
+    The headline of a ratio.
+
+    Parameters
+    ----------
+    flour, fat, liquid : float
+        Weights or percentages in one unit; flour above 0.
+
+    Returns
+    -------
+    tuple of int
+        The smallest whole numbers up to 8 that say it within 2 %, else 100 : fat : liquid.
+    """
+    candidates = []
+    for whole in range(1, PARTS_UP_TO + 1):
+        parts = (whole, round(whole * fat / flour), round(whole * liquid / flour))
+        wanted = (fat / flour, liquid / flour)
+        close = all(
+            abs(part / whole - want) <= PARTS_WITHIN * want for part, want in zip(parts[1:], wanted, strict=True)
+        )
+        if close and max(parts) <= PARTS_UP_TO:
+            candidates.append(parts)
+    if candidates:
+        return min(candidates, key=sum)
+    return (100, round(100 * fat / flour), round(100 * liquid / flour))
+
+
+def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
+    """
+    The ratio of a dough, as written and true.
+
+    Parameters
+    ----------
+    lines : sequence of DoughLine
+        Weights at or above 0. [g]
+
+    Returns
+    -------
+    Ratio
+        Percentages of flour. [g per 100 g]
+
+    Raises
+    ------
+    NoFlour
+        If no flour weighs anything.
+    NegativeWeight
+        If a line weighs less than nothing.
+
+    Notes
+    -----
+    Starch and ground nuts count as flour where no flour has gluten; then their own water and sugar leave the sums.
+    True fat and water come from everything but flour and nuts; true sugar from everything but flour and the milk
+    solids of fats. Source: North Fold reference table.
+    """
+    for line in lines:
+        if line.grams < 0:
+            raise NegativeWeight(line.grams)
+    starch_is_flour = not has_gluten(lines)
+    kinds = [counts_as(line.ingredient, starch_is_flour=starch_is_flour) for line in lines]
+    flour = sum(line.grams for line, kind in zip(lines, kinds, strict=True) if kind == "flour")
+    if flour <= 0:
+        raise NoFlour
+    figures, movers, true_sugar = [], [], 0.0
+    for line, kind in zip(lines, kinds, strict=True):
+        item, share = line.ingredient, line.ingredient.composition
+        hides = kind != "flour" and item.role != "nut"
+        fat_g = line.grams * share.fat if hides else 0.0
+        water_g = line.grams * share.water if hides else 0.0
+        if kind != "flour" and item.role != "fat":
+            true_sugar += line.grams * share.sugar
+        figures.append(LineFigures(100 * line.grams / flour, fat_g, water_g, kind))
+        if kind != "liquid" and water_g >= 0.5:
+            movers.append(Mover("water", item.name, water_g))
+        if kind != "fat" and fat_g >= 0.5:
+            movers.append(Mover("fat", item.name, fat_g))
+
+    def percent_of(kind: str) -> float:
+        return sum(f.percent for f in figures if f.counts_as == kind)
+
+    fat, liquid = percent_of("fat"), percent_of("liquid")
+    return Ratio(
+        flour_g=flour,
+        fat=fat,
+        liquid=liquid,
+        sugar=sum(f.percent for f, line in zip(figures, lines, strict=True) if line.ingredient.role == "sugar"),
+        true_fat=100 * sum(f.fat_g for f in figures) / flour,
+        true_water=100 * sum(f.water_g for f in figures) / flour,
+        true_sugar=100 * true_sugar / flour,
+        salt=100 * _salt_g(lines) / flour,
+        alcohol=100 * sum(line.grams * line.ingredient.composition.alcohol for line in lines) / flour,
+        total_g=sum(line.grams for line in lines),
+        parts=parts_of(100, fat, liquid),
+        lines=tuple(figures),
+        movers=tuple(sorted(movers, key=lambda mover: -mover.grams)),
+        uncounted=tuple(
+            line.ingredient.name
+            for line, kind in zip(lines, kinds, strict=True)
+            if line.ingredient.role == "dairy" and not kind
+        ),
+        without_gluten=starch_is_flour,
+    )
+
+
+def _salt_g(lines: Sequence[DoughLine]) -> float:
+    """Sodium chloride: lines of salt, salted fats, and 0.018 g/g of hard cheese. North Fold reference table."""
+    total = 0.0
+    for line in lines:
+        item = line.ingredient
+        share = item.composition.salt_ash if item.role == "salt" else item.salt_fraction
+        if item.name == "hard mature cheese":
+            share = 0.018
+        total += share * line.grams
+    return total

@@ -1,0 +1,127 @@
+"""Kitchen measures: the words people use, and what they weigh or hold in each measuring system."""
+
+import re
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from northfold.core.errors import NotANumber, OutsideRange
+
+SYSTEMS = {
+    "metric": "Metric (cup 250 ml, tablespoon 15 ml)",
+    "us": "US (cup 236.6 ml, tablespoon 14.8 ml)",
+    "australian": "Australian (cup 250 ml, tablespoon 20 ml)",
+    "uk": "UK, older (cup 284 ml, tablespoon 15 ml)",
+}
+
+# What Pint calls each word; those starting with * differ between measuring systems.
+WORDS = {
+    "g gr gm gms gram grams gramme grammes": "gram",
+    "kg kgs kilo kilos kilogram kilograms": "kilogram",
+    "mg milligram milligrams": "milligram",
+    "oz ounce ounces": "ounce",
+    "lb lbs pound pounds": "pound",
+    "ml mls millilitre millilitres milliliter milliliters": "milliliter",
+    "cl centilitre centilitres": "centiliter",
+    "dl decilitre decilitres": "deciliter",
+    "l litre litres liter liters": "liter",
+    "tsp tsps teaspoon teaspoons": "*tsp",
+    "tbsp tbsps tbs tablespoon tablespoons": "*tbsp",
+    "cup cups": "*cup",
+    "floz": "*floz",
+    "stick sticks": "stick",
+    "pinch pinches": "pinch",
+    "dash dashes": "dash",
+    "knob knobs": "knob",
+}
+MASS, VOLUME = "mass", "volume"
+
+
+@dataclass(frozen=True)
+class Unit:
+    """A measure: its word, its kind and its size in g (mass) or ml (volume)."""
+
+    word: str
+    kind: str
+    size: float
+
+
+@cache
+def _registry():  # type: ignore[no-untyped-def]
+    import pint  # half a second to import, so only when a recipe is first read
+
+    registry = pint.UnitRegistry()
+    for line in resources.files("northfold.core.data").joinpath("units.txt").read_text("utf-8").splitlines():
+        if line and not line.startswith("#"):
+            registry.define(line)
+    return registry
+
+
+@cache
+def unit_table(system: str) -> dict[str, Unit]:
+    """
+    Every unit word of a measuring system.
+
+    Parameters
+    ----------
+    system : str
+        A key of `SYSTEMS`.
+
+    Returns
+    -------
+    dict of str to Unit
+        Lower-case word to its unit, size in g or ml.
+
+    Raises
+    ------
+    KeyError
+        If the system is not one of `SYSTEMS`.
+    """
+    if system not in SYSTEMS:
+        raise KeyError(system)
+    registry, table = _registry(), {}
+    for words, name in WORDS.items():
+        one = registry.Quantity(1, name.replace("*", f"{system}_"))
+        kind, base = (MASS, "gram") if one.check("[mass]") else (VOLUME, "milliliter")
+        first = words.split()[0]
+        for word in words.split():
+            table[word] = Unit(first, kind, float(one.to(base).magnitude))
+    return table
+
+
+LENGTH = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|m|in|inch|inches|\"|″)?\s*$", re.IGNORECASE)
+
+
+def read_length_mm(text: str, *, what: str = "A length of", low: float = 0.0, high: float = 5000.0) -> float:
+    """
+    Read a length as people write it: `230`, `23 cm`, `9 in`.
+
+    Parameters
+    ----------
+    text : str
+        A number, with mm, cm, m or inches; mm where nothing is said.
+    what : str
+        What it is the length of, for the message.
+    low, high : float
+        Range in which it makes sense. [mm]
+
+    Returns
+    -------
+    float
+        The length. [mm]
+
+    Raises
+    ------
+    NotANumber
+        If it is not a length.
+    OutsideRange
+        If it is outside low to high.
+    """
+    match = LENGTH.match(text)
+    if not match:
+        raise NotANumber(text.strip(), "length", "230, 23 cm or 9 in")
+    unit = (match[2] or "mm").lower().replace('"', "inch").replace("″", "inch")
+    length = float(_registry().Quantity(float(match[1].replace(",", ".")), unit).to("mm").magnitude)
+    if not low <= length <= high:
+        raise OutsideRange(what, length, low, high, "mm")
+    return length

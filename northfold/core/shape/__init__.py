@@ -1,0 +1,1 @@
+"""Tins, the blanks cut for them, and their pictures."""

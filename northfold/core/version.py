@@ -1,0 +1,3 @@
+"""The core's version: raised when a figure it computes changes."""
+
+CORE_VERSION = "1"

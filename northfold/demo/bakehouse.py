@@ -1,0 +1,175 @@
+"""Gannet Row, a made-up bakehouse on an invented northern harbour: everything through the services."""
+
+from datetime import datetime, time, timedelta
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+from django.utils import timezone
+
+from northfold.dough import editing
+from northfold.dough import services as dough
+from northfold.dough.models import FormulaVersion
+from northfold.kitchen import services as kitchen
+from northfold.kitchen.models import Tin
+from northfold.makes import services as makes
+from northfold.makes.forms import size_forms
+from northfold.makes.models import Make
+from northfold.web.models import User
+from northfold.web.permissions import Role
+
+PEOPLE = [
+    ("Runa Haldane", Role.HEAD, "runa"),
+    ("Teo Marsh", Role.BENCH, "teo"),
+    ("Ferry counter", Role.GUEST, "counter"),
+]
+HANDS = ["Isk Fenwick", "Maud Orrin", "Pell Strand"]
+
+# name, kind, top, base, height, width at the top, width at the base, how many
+TINS = [
+    ("Straight flan tin", "round", 230, 230, 25, 0, 0, 8),
+    ("Tartlet tin", "round", 95, 75, 20, 0, 0, 36),
+    ("Deep pie dish", "round", 230, 200, 40, 0, 0, 6),
+    ("Slab tray", "rectangle", 400, 300, 25, 400, 300, 3),
+    ("Long tart tin", "rectangle", 350, 340, 28, 110, 100, 4),
+]
+
+# name, measuring system, pasted text, note and changes of later versions: (note, {line: grams})
+FORMULAS = [
+    (
+        "Harbour tart shell",
+        "metric",
+        "420 g plain flour\n280 g cold unsalted butter, diced\n150 g cold water\n7 g fine salt",
+        [("Ten grams less water: the last cases shrank.", {"150 g cold water": "140"})],
+    ),
+    (
+        "Gooseberry tartlet dough",
+        "metric",
+        "500 g soft flour\n250 g unsalted butter, cold, cubed\n120 g icing sugar, sifted\n2 medium eggs, beaten\n"
+        "3 g fine salt\nzest of 1 lemon",
+        [],
+    ),
+    (
+        "Deep lidded pie crust",
+        "metric",
+        "For the crust:\n280 g plain flour\n40 g rye flour\n120 g unsalted butter\n60 g lard\n"
+        "80 g hard mature cheese, finely grated\n60 g iced water\n5 g cider vinegar\n4 g fine salt",
+        [],
+    ),
+    (
+        "Sea-salt caramel sandies",
+        "metric",
+        "300 g plain flour\n210 g unsalted butter, soft\n110 g light brown sugar\n2 cooked egg yolks\n5 g flaky salt",
+        [],
+    ),
+    (
+        "Potato-and-dill hand pie dough",
+        "us",
+        "2 1/2 cups all-purpose flour\n2 sticks (8 oz) cold butter, cubed\n1/2 cup soured cream\n3-4 tbsp iced water\n"
+        "1 tsp fine salt",
+        [],
+    ),
+    (
+        "Seeded cheese crackers",
+        "metric",
+        "200 g wholemeal flour\n100 g plain flour\n75 g sunflower oil\n90 g water\n60 g hard mature cheese\n"
+        "30 g sesame seed\n12 g poppy seed\n5 g fine salt",
+        [],
+    ),
+    (
+        "Plain puff shells",
+        "metric",
+        "500 g strong flour\n60 g unsalted butter, melted\n250 g cold water\n10 g white wine vinegar\n10 g fine salt\n"
+        "350 g dry laminating butter",
+        [],
+    ),
+    (
+        "Buckwheat quince tart base",
+        "metric",
+        "180 g buckwheat flour\n120 g ground almonds\n150 g unsalted butter, cold\n60 g caster sugar\n1 medium egg\n"
+        "3 g psyllium husk powder\n2 g fine salt",
+        [],
+    ),
+    (
+        "Cabbage-and-caraway pulled dough",
+        "metric",
+        "400 g strong flour\n40 g sunflower oil\n210 g lukewarm water\n8 g white wine vinegar\n6 g fine salt",
+        [],
+    ),
+    (
+        "Cardamom morning coils",
+        "metric",
+        "1 kg strong flour\n480 g whole milk\n100 g caster sugar\n20 g instant dry yeast\n18 g fine salt\n"
+        "60 g unsalted butter\n1 medium egg\n500 g dry laminating butter",
+        [],
+    ),
+]
+
+# formula, tin, pieces, hours from the next morning at six, changes to the item, what has happened to it
+MAKES = [
+    ("Harbour tart shell", "Straight flan tin", 6, 5.5, {}, ""),
+    ("Gooseberry tartlet dough", "Tartlet tin", 24, 3, {"overhang_mm": 0.0, "trimming": "flush", "margin_mm": 4.0}, ""),
+    ("Deep lidded pie crust", "Deep pie dish", 4, 30, {"thickness_mm": 4.0, "overhang_mm": 12.0, "trimming": "tucked"}, ""),
+    ("Buckwheat quince tart base", "Long tart tin", 2, 27, {"thickness_mm": 4.0, "offcuts": "rerolled"}, ""),
+    ("Potato-and-dill hand pie dough", "Slab tray", 1, -20, {}, "started"),
+    ("Harbour tart shell", "Straight flan tin", 4, -68, {}, "finished"),
+    ("Sea-salt caramel sandies", "Tartlet tin", 18, -92, {"thickness_mm": 5.0, "overhang_mm": 0.0}, "finished"),
+]
+
+
+@transaction.atomic
+def build(now: datetime | None = None) -> None:
+    """Fill an empty installation with the demo bakehouse; does nothing where somebody has an account."""
+    if get_user_model().objects.exists():
+        return
+    now = now or timezone.now()
+    house = kitchen.kitchen()
+    house.name = "Gannet Row"
+    house.save()
+    kitchen.load_reference_ingredients()
+    accounts = {
+        username: kitchen.add_person(name=name, role=role, username=username, password=f"harbour-{username}").user
+        for name, role, username in PEOPLE
+    }
+    for name in HANDS:
+        kitchen.add_person(name=name)
+    for name, kind, top, base, height, top_width, base_width, owned in TINS:
+        measures = {
+            "name": name, "kind": kind, "top_mm": top, "base_mm": base, "height_mm": height,
+            "top_width_mm": top_width, "base_width_mm": base_width, "owned": owned,
+        }  # fmt: skip
+        kitchen.save_tin(Tin(), measures)
+    for name, system, text, later in FORMULAS:
+        _formula(accounts["runa"], name, system, text, later)
+    morning = timezone.make_aware(
+        datetime.combine(timezone.localdate(now) + timedelta(days=1), time(6)), timezone.get_current_timezone()
+    )
+    for name, tin, count, hours, changes, state in MAKES:
+        _make(accounts["teo"], name, tin, count, morning + timedelta(hours=hours), changes, state)
+
+
+def _formula(user: User, name: str, system: str, text: str, later: list[tuple[str, dict[str, str]]]) -> None:
+    draft = dough.open_draft(user, None)
+    payload = editing.paste({**editing.empty_payload(system), "name": name}, text)
+    payload["lines"] = [{**line, "accepted": True} for line in payload["lines"]]
+    # Zest has no weight for "1 lemon": a kitchen knows its own.
+    payload["lines"] = [{**line, "grams": "4"} if "zest" in line["text"] else line for line in payload["lines"]]
+    draft = dough.edit_draft(user, None, draft.edit_no, payload)
+    version = dough.save_version(user, None, draft.edit_no)
+    for note, weights in later:
+        draft = dough.open_draft(user, version.formula)
+        lines = [{**line, "grams": weights.get(line["text"], line["grams"])} for line in draft.payload["lines"]]
+        draft = dough.edit_draft(user, version.formula, draft.edit_no, {**draft.payload, "lines": lines, "note": note})
+        dough.save_version(user, version.formula, draft.edit_no)
+
+
+def _make(user: User, name: str, tin: str, count: int, due: datetime, changes: dict, state: str) -> None:
+    version = FormulaVersion.objects.filter(formula__name=name).order_by("-n").first()
+    make = makes.create_make(user, version, tin=Tin.objects.get(name=tin), count=count, due_at=due)
+    _, items = size_forms(make)
+    item = items[0].initial | changes
+    make = makes.size_make(make, make.edit_no, items=[item], loss=make.loss, due_at=due)
+    if state:
+        makes.start_make(make)
+        make.refresh_from_db()
+    if state == Make.State.FINISHED:
+        makes.finish_make(make)

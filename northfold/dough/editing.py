@@ -1,0 +1,307 @@
+"""
+A draft's payload and what it means.
+
+Payload: {"name", "system", "note", "lines": [{"id", "text", "ingredient", "grams", "dropped", "accepted"}]}. `text` is
+the line as written; `ingredient` and `grams` are the editor's own choice over what was read, `grams` as typed, so that
+even a mistake is kept; `accepted` says that the doubts of the line were looked at.
+"""
+
+import secrets
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+from northfold.core.errors import CoreError, PasteTooLong
+from northfold.core.formula.numbers import read_grams
+from northfold.core.formula.ratio import DoughLine, LineFigures
+from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, Doubt, ReadLine, read_recipe
+from northfold.core.formula.triangle import Triangle, triangle
+from northfold.core.formula.units import SYSTEMS
+from northfold.core.matter import Ingredient
+from northfold.core.method import Plan, PlanInputs, plan
+from northfold.core.shape.blanks import Item
+
+Payload = dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Row:
+    """One line of the desk: as written, as understood, with its figures once the whole has a ratio."""
+
+    id: str
+    text: str
+    reading: ReadLine
+    ingredient: Ingredient | None
+    grams: float | None
+    grams_typed: str
+    error: str
+    doubts: tuple[Doubt, ...]
+    dropped: bool
+    figures: LineFigures | None = None
+
+    @property
+    def is_heading(self) -> bool:
+        return self.reading.heading and not self.dropped
+
+    @property
+    def is_settled(self) -> bool:
+        return self.dropped or self.reading.heading or (self.ingredient is not None and self.grams is not None)
+
+    @property
+    def is_marked(self) -> bool:
+        """Whether something about it waits for a look."""
+        return bool(self.error or self.doubts) or not self.is_settled
+
+    @property
+    def called(self) -> str:
+        return self.ingredient.name if self.ingredient else self.text
+
+    @property
+    def shown_grams(self) -> str:
+        """What its grams field shows: as typed, else as read, to a tenth."""
+        if self.grams_typed or self.grams is None:
+            return self.grams_typed
+        return f"{round(self.grams, 1):g}"
+
+
+@dataclass(frozen=True)
+class Desk:
+    """Everything the Dough view shows of a payload."""
+
+    payload: Payload
+    rows: tuple[Row, ...]
+    dropped: tuple[Row, ...]
+    plan: Plan
+    picture: Triangle | None
+
+    @property
+    def lines(self) -> tuple[DoughLine, ...]:
+        return self.plan.inputs.lines
+
+    @property
+    def unsettled(self) -> tuple[Row, ...]:
+        return tuple(row for row in self.rows if not row.is_settled or row.error)
+
+    @property
+    def unread(self) -> tuple[Row, ...]:
+        return tuple(row for row in self.rows if not row.is_settled)
+
+    def _sum(self, figure: str) -> float:
+        return sum(getattr(row.figures, figure) for row in self.rows if row.figures)
+
+    @property
+    def percent_sum(self) -> float:
+        return self._sum("percent")
+
+    @property
+    def fat_sum_g(self) -> float:
+        return self._sum("fat_g")
+
+    @property
+    def water_sum_g(self) -> float:
+        return self._sum("water_g")
+
+
+def empty_payload(system: str) -> Payload:
+    return {"name": "", "system": system, "note": "", "lines": []}
+
+
+def new_line(text: str) -> dict[str, Any]:
+    return {
+        "id": secrets.token_hex(4),
+        "text": text,
+        "ingredient": "",
+        "grams": "",
+        "dropped": False,
+        "accepted": False,
+    }
+
+
+def paste(payload: Payload, text: str) -> Payload:
+    """
+    Add pasted lines to a payload.
+
+    Raises
+    ------
+    PasteTooLong
+        If the paste, or the recipe with it, is longer than one recipe can be.
+    """
+    recipe = read_recipe(text, payload["system"], {})
+    lines = payload["lines"] + [new_line(line.text) for line in recipe.lines]
+    if len(lines) > MAX_LINES:
+        raise PasteTooLong(len(lines), MAX_LINES, "lines")
+    characters = sum(len(line["text"]) for line in lines)
+    if characters > MAX_CHARACTERS:
+        raise PasteTooLong(characters, MAX_CHARACTERS, "characters")
+    return {**payload, "lines": lines}
+
+
+def clean_payload(raw: Mapping[str, Any]) -> Payload:
+    """A payload from outside, brought into shape: known fields only, as text, within their lengths."""
+
+    def text(value: Any, length: int) -> str:
+        return str(value or "").replace("\x00", "").strip()[:length]
+
+    system = raw.get("system")
+    return {
+        "name": text(raw.get("name"), 120),
+        "system": system if system in SYSTEMS else "metric",
+        "note": text(raw.get("note"), 300),
+        "lines": [
+            {
+                "id": text(line.get("id"), 16) or secrets.token_hex(4),
+                "text": text(line.get("text"), 1000),
+                "ingredient": text(line.get("ingredient"), 80),
+                "grams": text(line.get("grams"), 40),
+                "dropped": bool(line.get("dropped")),
+                "accepted": bool(line.get("accepted")),
+            }
+            for line in list(raw.get("lines") or [])[:MAX_LINES]
+            if isinstance(line, Mapping)
+        ],
+    }
+
+
+def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
+    """Change one line: put a remedy's value into its field, leave it out, or put it back."""
+    lines = []
+    for line in payload["lines"]:
+        if line["id"] == line_id:
+            line = dict(line)
+            if field == "drop":
+                line["dropped"] = True
+            elif field == "keep":
+                line["dropped"] = False
+            elif field == "text":
+                line.update(text=value, grams="", ingredient="")
+            elif field in ("ingredient", "grams"):
+                line[field] = value
+                line["accepted"] = True
+            elif field == "accept":
+                line["accepted"] = True
+        lines.append(line)
+    return clean_payload({**payload, "lines": lines})
+
+
+def drop_unread(payload: Payload, shelf: Mapping[str, Ingredient]) -> Payload:
+    """Leave out every line that could not be read."""
+    unread = {row.id for row in _rows(payload, shelf) if not row.is_settled}
+    lines = [{**line, "dropped": line["dropped"] or line["id"] in unread} for line in payload["lines"]]
+    return {**payload, "lines": lines}
+
+
+def as_text(payload: Payload) -> str:
+    """A payload as a baker would read it out, for two of them to be held side by side."""
+    said = [f"{payload['name'] or 'without a name'}"]
+    for line in payload["lines"]:
+        own = [line["ingredient"], f"{line['grams']} g" if line["grams"] else ""]
+        changed = ", ".join(part for part in own if part)
+        state = " (left out)" if line["dropped"] else f" (taken as {changed})" if changed else ""
+        said.append(f"{line['text']}{state}")
+    if payload["note"]:
+        said.append(payload["note"])
+    return "\n".join(said)
+
+
+def source_text(payload: Payload) -> str:
+    """Everything that was pasted or typed, line by line."""
+    return "\n".join(line["text"] for line in payload["lines"])
+
+
+def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
+    rows = []
+    for line in payload["lines"]:
+        found = read_recipe(line["text"], payload["system"], shelf).lines if line["text"] else ()
+        reading = found[0] if found else ReadLine(line["text"])
+        ingredient = shelf.get(line["ingredient"]) or reading.ingredient
+        if line["ingredient"] and reading.ingredient is not ingredient and not line["grams"]:
+            # Another ingredient weighs otherwise by the cup: read the amount again with its name put in.
+            reading = _reread(line, reading, shelf, payload["system"])
+        grams, error = (reading.grams.usual if reading.grams else None), ""
+        if line["grams"]:
+            try:
+                grams = read_grams(line["grams"])
+            except CoreError as problem:
+                error = str(problem)
+        doubts = () if line["accepted"] else reading.doubts
+        if ingredient is not None and grams is None and not error:
+            doubts = reading.doubts or (Doubt("no_amount", "No amount given: type the grams, or leave it out."),)
+        elif line["grams"] and not error:
+            doubts = tuple(d for d in doubts if d.code in ("unknown_ingredient", "partly_read", "loose_name", "spelling"))
+        if ingredient is None and line["accepted"]:
+            doubts = reading.doubts
+        rows.append(
+            Row(
+                id=line["id"],
+                text=line["text"],
+                reading=reading,
+                ingredient=ingredient,
+                grams=grams,
+                grams_typed=line["grams"],
+                error=error,
+                doubts=doubts,
+                dropped=line["dropped"],
+            )
+        )
+    return rows
+
+
+def _reread(line: Mapping[str, Any], reading: ReadLine, shelf: Mapping[str, Ingredient], system: str) -> ReadLine:
+    if reading.amount is None or line["ingredient"] not in shelf:
+        return reading
+    again = read_recipe(f"{reading.amount.usual:g} {reading.unit} {line['ingredient']}", system, shelf).lines[0]
+    return ReadLine(
+        text=line["text"],
+        amount=reading.amount,
+        unit=reading.unit,
+        grams=again.grams,
+        ingredient=again.ingredient,
+        preparation=reading.preparation,
+        doubts=reading.doubts,
+    )
+
+
+def evaluate(payload: Payload, shelf: Mapping[str, Ingredient], items: tuple[Item, ...] = (), **inputs: Any) -> Desk:
+    """
+    Read a payload and plan from it.
+
+    Parameters
+    ----------
+    payload : dict
+        A clean payload.
+    shelf : mapping of str to Ingredient
+        What the kitchen knows.
+    items : tuple of Item, optional
+        Pieces of the make that this dough is for.
+
+    Returns
+    -------
+    Desk
+        Lines that could not be read or weighed stay, marked, and are left out of the sums.
+    """
+    rows = _rows(payload, shelf)
+    counted = [row for row in rows if not row.dropped and row.ingredient is not None and row.grams is not None]
+    lines = tuple(_dough_line(row) for row in counted)
+    planned = plan(PlanInputs(lines, items, **inputs))
+    figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
+    rows = [replace(row, figures=figures.get(row.id)) for row in rows]
+    picture = triangle(planned.ratio, planned.fits, planned.traits) if planned.ratio else None
+    return Desk(
+        payload=payload,
+        rows=tuple(row for row in rows if not row.dropped),
+        dropped=tuple(row for row in rows if row.dropped),
+        plan=planned,
+        picture=picture,
+    )
+
+
+def _dough_line(row: Row) -> DoughLine:
+    spread = row.reading.grams
+    typed = bool(row.grams_typed) and not row.error
+    assert row.ingredient is not None and row.grams is not None
+    if typed or spread is None:
+        low = high = row.grams
+    else:
+        low, high = spread.low, spread.high
+    return DoughLine(row.ingredient, row.grams, low, high, row.text, row.reading.preparation)
+

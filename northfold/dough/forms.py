@@ -1,0 +1,51 @@
+"""What comes in from the Dough desk, as plain data."""
+
+from typing import Any
+
+from django.http import QueryDict
+
+from northfold.dough import editing
+
+
+def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
+    """The payload as the desk's fields now say it; lines keep what has no field of its own."""
+    lines = []
+    for line in before["lines"]:
+        grams = post.get(f"grams-{line['id']}")
+        shown = post.get(f"shown-{line['id']}", "")
+        line = dict(line)
+        if grams is not None and grams.strip() != shown.strip():
+            line["grams"] = grams
+        if post.get(f"pick-{line['id']}"):
+            line.update(ingredient=post[f"pick-{line['id']}"], accepted=True)
+        lines.append(line)
+    return editing.clean_payload(
+        {
+            "name": post.get("name", before["name"]),
+            "system": post.get("system", before["system"]),
+            "note": post.get("note", before["note"]),
+            "lines": lines,
+        }
+    )
+
+
+def edit_no_from(post: QueryDict) -> int:
+    """The edit number the desk was drawn with; a missing or broken one is never current."""
+    text = post.get("edit_no", "")
+    return int(text) if text.isdecimal() and len(text) < 10 else -1
+
+
+def act_from(post: QueryDict) -> list[str]:
+    """The button pressed, as its words: field, line, value."""
+    return post.get("act", "").split(":", 2)
+
+
+def payload_of_text(stored: Any) -> editing.Payload | None:
+    """A payload that was carried through the page as JSON; None where it is not one."""
+    import json
+
+    try:
+        raw = json.loads(stored)
+    except (TypeError, ValueError):
+        return None
+    return editing.clean_payload(raw) if isinstance(raw, dict) else None

@@ -1,0 +1,121 @@
+"""Formulas: a name, its immutable versions with their lines, and the drafts in which they are edited."""
+
+from django.conf import settings
+from django.db import models
+
+from northfold.core.formula.ratio import DoughLine
+from northfold.kitchen.models import IngredientRevision
+from northfold.web.models import Binned, Immutable
+
+
+class Formula(Binned):
+    """A dough that is kept in the book."""
+
+    name = models.CharField(max_length=120)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def newest(self) -> "FormulaVersion":
+        return self.versions.order_by("-n").first()
+
+
+class FormulaVersion(Immutable):
+    """A formula as it was saved once."""
+
+    formula = models.ForeignKey(Formula, on_delete=models.PROTECT, related_name="versions")
+    n = models.PositiveIntegerField()
+    parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT)
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+    note = models.CharField(max_length=300, blank=True)
+    source_text = models.TextField(blank=True)
+    payload = models.JSONField(help_text="The draft this was saved from, so that a new draft opens as it was left")
+
+    class Meta:
+        ordering = ["-n"]
+        constraints = [models.UniqueConstraint(fields=["formula", "n"], name="one_version_of_each_number")]
+
+    def __str__(self) -> str:
+        return f"{self.formula}, version {self.n}"
+
+    @property
+    def label(self) -> str:
+        return f"v {self.n}"
+
+    def dough_lines(self) -> tuple[DoughLine, ...]:
+        """The lines as the core takes them, in their order."""
+        return tuple(line.core for line in self.lines.all())
+
+
+class Line(Immutable):
+    """An ingredient of a version with its weight, low ≤ usual ≤ high. [g]"""
+
+    version = models.ForeignKey(FormulaVersion, on_delete=models.PROTECT, related_name="lines")
+    position = models.PositiveIntegerField()
+    ingredient_revision = models.ForeignKey(IngredientRevision, on_delete=models.PROTECT)
+    low_g = models.FloatField()
+    usual_g = models.FloatField()
+    high_g = models.FloatField()
+    as_written = models.CharField(max_length=1000, blank=True)
+    prep = models.CharField(max_length=1000, blank=True)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(low_g__gte=0, usual_g__gte=models.F("low_g"), high_g__gte=models.F("usual_g")),
+                name="weights_in_order",
+            )
+        ]
+
+    @property
+    def core(self) -> DoughLine:
+        return DoughLine(
+            self.ingredient_revision.matter, self.usual_g, self.low_g, self.high_g, self.as_written, self.prep
+        )
+
+
+class Draft(models.Model):
+    """The only editable form of a formula: one for each editor, saved at every change."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    formula = models.ForeignKey(Formula, null=True, on_delete=models.CASCADE)
+    base_version = models.ForeignKey(FormulaVersion, null=True, on_delete=models.PROTECT)
+    edit_no = models.PositiveIntegerField(default=0)
+    payload = models.JSONField()
+    changed_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["user", "formula"], name="one_draft_for_each_editor"),
+            models.UniqueConstraint(
+                fields=["user"], condition=models.Q(formula=None), name="one_new_formula_for_each_editor"
+            ),
+        ]
+
+    @property
+    def is_changed(self) -> bool:
+        """Whether it holds anything that its base version does not."""
+        return self.base_version is None or self.payload != self.base_version.payload
+
+
+class VersionFacts(models.Model):
+    """What the book's lists need of a version, computed when it is saved. Rebuildable; read by no calculation."""
+
+    version = models.OneToOneField(FormulaVersion, on_delete=models.CASCADE, related_name="facts")
+    core_version = models.CharField(max_length=20)
+    family_key = models.CharField(max_length=40)
+    family = models.CharField(max_length=60)
+    parts = models.CharField(max_length=30)
+    fat = models.FloatField()
+    liquid = models.FloatField()
+    true_fat = models.FloatField()
+    true_water = models.FloatField()
+    allergens = models.JSONField(default=list)
+    words = models.TextField(help_text="Lower-case words that a search looks through")

@@ -1,0 +1,197 @@
+"""What changes formulas: drafts are opened, edited, saved as versions, thrown away; formulas go to the bin and back."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from northfold.core.errors import CoreError
+from northfold.core.version import CORE_VERSION
+from northfold.dough import editing
+from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
+from northfold.dough.queries import revisions_for, shelf_for
+from northfold.kitchen.services import kitchen
+from northfold.web.models import User
+
+
+@dataclass
+class StaleEdit(Exception):
+    """Somebody, or another tab, was here first. Holds both texts, so that nothing is lost."""
+
+    mine: editing.Payload
+    theirs: editing.Payload
+    why: str
+
+
+class NotReady(CoreError):
+    """A draft cannot be saved as it stands."""
+
+    code = "not_ready"
+
+
+@transaction.atomic
+def open_draft(user: User, formula: Formula | None) -> Draft:
+    """The draft of this editor for this formula; a new one opens as the newest version stands."""
+    draft = Draft.objects.select_related("base_version").filter(user=user, formula=formula).first()
+    newest = formula.newest if formula else None
+    if draft is None:
+        payload = newest.payload if newest else editing.empty_payload(kitchen().measuring_system)
+        return Draft.objects.create(user=user, formula=formula, base_version=newest, payload=payload)
+    if newest and draft.base_version_id != newest.pk and not draft.is_changed:
+        # Nothing of its own is in it, so it may follow the newest version.
+        draft.base_version, draft.payload, draft.edit_no = newest, newest.payload, draft.edit_no + 1
+        draft.save()
+    return draft
+
+
+def _checked(user: User, formula: Formula | None, edit_no: int, mine: editing.Payload) -> Draft:
+    """The draft, if it is still what this edit was made on; else StaleEdit."""
+    draft = open_draft(user, formula)
+    if draft.edit_no != edit_no:
+        raise StaleEdit(mine, draft.payload, "This dough was changed in another window after you opened it here.")
+    newest = formula.newest if formula else None
+    if newest and draft.base_version_id != newest.pk:
+        who = newest.author.called if newest.author else "Somebody"
+        raise StaleEdit(mine, newest.payload, f"{who} saved version {newest.n} while you were editing.")
+    return draft
+
+
+@transaction.atomic
+def edit_draft(user: User, formula: Formula | None, edit_no: int, payload: editing.Payload) -> Draft:
+    """Keep what an editor typed. Raises StaleEdit where the draft, or the newest version, has moved on."""
+    draft = _checked(user, formula, edit_no, payload)
+    if payload != draft.payload:
+        draft.payload = payload
+        draft.edit_no += 1
+        draft.save()
+    return draft
+
+
+@transaction.atomic
+def resolve_stale(user: User, formula: Formula | None, payload: editing.Payload | None) -> Draft:
+    """After a stale edit: go on with `payload` on top of the newest version, or, with None, with what is there."""
+    draft = open_draft(user, formula)
+    newest = formula.newest if formula else None
+    if payload is not None:
+        draft.payload = payload
+    elif newest and draft.base_version_id != newest.pk:
+        draft.payload = newest.payload
+    draft.base_version = newest
+    draft.edit_no += 1
+    draft.save()
+    return draft
+
+
+@transaction.atomic
+def discard_draft(user: User, formula: Formula | None) -> editing.Payload:
+    """Throw away what is not saved; answers it, so that it can be put back."""
+    draft = open_draft(user, formula)
+    thrown = draft.payload
+    newest = formula.newest if formula else None
+    draft.payload = newest.payload if newest else editing.empty_payload(kitchen().measuring_system)
+    draft.base_version = newest
+    draft.edit_no += 1
+    draft.save()
+    return thrown
+
+
+def _ready(draft: Draft) -> editing.Desk:
+    payload = draft.payload
+    desk = editing.evaluate(payload, shelf_for(draft.base_version))
+    if not payload["name"]:
+        raise NotReady("Give the dough a name, then save it.")
+    if desk.unsettled:
+        row = desk.unsettled[0]
+        raise NotReady(
+            f"“{row.text[:60]}” is not settled yet: {row.error or 'choose its ingredient and grams, or leave it out.'}"
+        )
+    if desk.plan.ratio is None:
+        raise NotReady(desk.plan.problems[0].message)
+    return desk
+
+
+@transaction.atomic
+def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVersion:
+    """
+    Make the next immutable version from an editor's draft; the first one makes the formula.
+
+    Raises StaleEdit as `edit_draft`, NotReady where a line is unsettled, the name or all flour is missing.
+    """
+    draft = open_draft(user, formula)
+    draft = _checked(user, formula, edit_no, draft.payload)
+    desk = _ready(draft)
+    base = draft.base_version
+    if base and not draft.is_changed:
+        return base
+    revisions = revisions_for(base)
+    if formula is None:
+        formula = Formula.objects.create(name=draft.payload["name"])
+    elif formula.name != draft.payload["name"]:
+        formula.name = draft.payload["name"]
+        formula.save(update_fields=["name"])
+    version = FormulaVersion.objects.create(
+        formula=formula,
+        n=base.n + 1 if base else 1,
+        parent=base,
+        author=user,
+        note=draft.payload["note"],
+        source_text=editing.source_text(draft.payload),
+        # The note belongs to the version it was written for; the next draft starts without one.
+        payload={**draft.payload, "note": ""},
+    )
+    Line.objects.bulk_create(
+        Line(
+            version=version,
+            position=position,
+            ingredient_revision=revisions[line.ingredient.name],
+            low_g=line.grams_low,
+            usual_g=line.grams,
+            high_g=line.grams_high,
+            as_written=line.as_written,
+            prep=line.preparation,
+        )
+        for position, line in enumerate(desk.lines)
+    )
+    write_facts(version)
+    if draft.formula_id:
+        draft.base_version, draft.payload = version, version.payload
+        draft.edit_no += 1
+        draft.save()
+    else:
+        draft.delete()
+    return version
+
+
+def write_facts(version: FormulaVersion) -> VersionFacts:
+    """Compute, or compute again, what the book's lists show of a version."""
+    from northfold.core.method import PlanInputs, plan
+
+    planned = plan(PlanInputs(version.dough_lines()))
+    ratio = planned.ratio
+    assert ratio is not None, "a version is only saved with a ratio"
+    best = planned.fits[0] if planned.fits and planned.fits[0].inside else None
+    names = [line.ingredient.name for line in planned.inputs.lines]
+    facts, _ = VersionFacts.objects.update_or_create(
+        version=version,
+        defaults={
+            "core_version": CORE_VERSION,
+            "family_key": best.family.key if best else "own",
+            "family": best.family.name if best else "your own",
+            "parts": " : ".join(map(str, ratio.parts)),
+            "fat": ratio.fat,
+            "liquid": ratio.liquid,
+            "true_fat": ratio.true_fat,
+            "true_water": ratio.true_water,
+            "allergens": list(planned.allergens),
+            "words": " ".join([version.formula.name, best.family.name if best else "", version.note, *names]).lower(),
+        },
+    )
+    return facts
+
+
+def bin_formula(formula: Formula) -> None:
+    """Put a formula into the bin. Makes of it keep their version."""
+    formula.put_in_bin()
+
+
+def restore_formula(formula: Formula) -> None:
+    formula.put_back()

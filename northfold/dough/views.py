@@ -1,0 +1,204 @@
+"""The book, and the desk on which a dough is formulated."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from northfold.core.errors import CoreError
+from northfold.core.formula.units import SYSTEMS
+from northfold.dough import editing, queries, services
+from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
+from northfold.dough.models import Draft, Formula, FormulaVersion
+from northfold.dough.services import StaleEdit
+from northfold.web.permissions import needs
+from northfold.web.undo import offer_undo
+
+
+def book(request: HttpRequest) -> HttpResponse:
+    search, order = request.GET.get("q", "").strip()[:80], request.GET.get("order", "name")
+    context = {
+        "groups": queries.book(search=search, order=order),
+        "search": search,
+        "order": order,
+        "binned": queries.binned_formulas(),
+        "begun": queries.unsaved_new(request.user),
+    }
+    return render(request, "dough/book.html", context)
+
+
+def desk_context(draft: Draft, **more: Any) -> dict[str, Any]:
+    """What `dough/_desk.html` shows of a draft."""
+    shelf = queries.shelf_for(draft.base_version)
+    desk = more.pop("desk", None) or editing.evaluate(draft.payload, shelf)
+    number = draft.base_version.n + 1 if draft.base_version else 1
+    return {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(shelf), **more}
+
+
+def _urls(formula: Formula | None) -> dict[str, str]:
+    key = formula.pk if formula else 0
+    return {
+        "edit_url": reverse("dough:edit", args=[key]),
+        "save_url": reverse("dough:save", args=[key]),
+        "resolve_url": reverse("dough:resolve", args=[key]),
+        "discard_url": reverse("dough:discard", args=[key]),
+    }
+
+
+def _formula(pk: int) -> Formula | None:
+    """A kept formula; 0 is the new one that is not saved yet."""
+    return get_object_or_404(Formula.objects.kept(), pk=pk) if pk else None
+
+
+@needs("edit_formulas")
+def new(request: HttpRequest) -> HttpResponse:
+    draft = services.open_draft(request.user, None)
+    return render(request, "dough/formula.html", desk_context(draft, formula=None, **_urls(None)))
+
+
+def formula(request: HttpRequest, pk: int) -> HttpResponse:
+    found = _formula(pk)
+    if not pk:
+        return redirect("dough:new")
+    if request.user.may("edit_formulas"):
+        context = desk_context(services.open_draft(request.user, found), formula=found, **_urls(found))
+        return render(request, "dough/formula.html", context)
+    return _read_only(request, found.newest)
+
+
+def version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """One saved version, as it was saved."""
+    return _read_only(request, get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n))
+
+
+def _read_only(request: HttpRequest, shown: FormulaVersion) -> HttpResponse:
+    desk = editing.evaluate(shown.payload, queries.shelf_for(shown))
+    context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True}
+    return render(request, "dough/formula.html", context)
+
+
+def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict[str, Any]]:
+    """Put what the desk sent into the draft; a paste that is too long comes back with its message, as typed."""
+    draft = services.open_draft(request.user, found)
+    payload = payload_from(request.POST, draft.payload)
+    act, *rest = act_from(request.POST)
+    if act == "unread":
+        payload = editing.drop_unread(payload, queries.shelf_for(draft.base_version))
+    elif act and len(rest) == 2:
+        payload = editing.settle(payload, rest[0], act, rest[1])
+    pasted, more = request.POST.get("paste", "").replace("\x00", ""), {}
+    if pasted.strip():
+        try:
+            payload = editing.paste(payload, pasted)
+        except CoreError as error:
+            more = {"pasted": pasted, "paste_error": str(error)}
+    return services.edit_draft(request.user, found, edit_no_from(request.POST), payload), more
+
+
+def stale_page(request: HttpRequest, error: StaleEdit, urls: dict[str, str], back: str) -> HttpResponse:
+    context = {
+        "why": error.why,
+        "mine": editing.as_text(error.mine),
+        "theirs": editing.as_text(error.theirs),
+        "mine_json": json.dumps(error.mine),
+        "back": back,
+        **urls,
+    }
+    template = "dough/_stale.html" if request.htmx else "dough/stale.html"
+    return render(request, template, context, status=409)
+
+
+def answer_edit(
+    request: HttpRequest,
+    found: Formula | None,
+    urls: dict[str, str],
+    back: str,
+    context_of: Callable[[Draft], dict[str, Any]],
+) -> HttpResponse:
+    """Edit, then answer with the desk to htmx and with the page again to a plain browser."""
+    try:
+        draft, more = apply_edit(request, found)
+    except StaleEdit as error:
+        return stale_page(request, error, urls, back)
+    if request.htmx or more:
+        template = "dough/_answer.html" if request.htmx else "dough/formula.html"
+        context = {**context_of(draft), "formula": found, **urls, **more}
+        return render(request, template, context, status=422 if more else 200)
+    return redirect(back)
+
+
+@require_POST
+@needs("edit_formulas")
+def edit(request: HttpRequest, pk: int) -> HttpResponse:
+    found = _formula(pk)
+    back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
+    return answer_edit(request, found, _urls(found), back, desk_context)
+
+
+@require_POST
+@needs("edit_formulas")
+def save(request: HttpRequest, pk: int) -> HttpResponse:
+    found = _formula(pk)
+    back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
+    try:
+        draft, more = apply_edit(request, found)
+        saved = services.save_version(request.user, found, draft.edit_no)
+    except StaleEdit as error:
+        return stale_page(request, error, _urls(found), back)
+    except CoreError as error:
+        context = desk_context(services.open_draft(request.user, found), formula=found, save_error=str(error), **_urls(found))
+        return render(request, "dough/formula.html", context, status=422)
+    messages.success(request, f"Saved as version {saved.n}.")
+    return redirect("dough:formula", saved.formula_id)
+
+
+@require_POST
+@needs("edit_formulas")
+def resolve(request: HttpRequest, pk: int) -> HttpResponse:
+    mine = payload_of_text(request.POST.get("mine")) if request.POST.get("take") == "mine" else None
+    services.resolve_stale(request.user, _formula(pk), mine)
+    return redirect(request.POST.get("back") if _is_ours(request.POST.get("back", "")) else reverse("dough:new"))
+
+
+def _is_ours(url: str) -> bool:
+    return url.startswith("/") and not url.startswith("//") and "\\" not in url
+
+
+@require_POST
+@needs("edit_formulas")
+def discard(request: HttpRequest, pk: int) -> HttpResponse:
+    found = _formula(pk)
+    thrown = services.discard_draft(request.user, found)
+    request.session[f"thrown-{pk}"] = thrown
+    offer_undo(request, "Your unsaved changes were thrown away.", reverse("dough:undo_discard", args=[pk]))
+    return redirect("dough:formula", pk) if pk else redirect("dough:new")
+
+
+@require_POST
+@needs("edit_formulas")
+def undo_discard(request: HttpRequest, pk: int) -> HttpResponse:
+    thrown = request.session.pop(f"thrown-{pk}", None)
+    if thrown is not None:
+        services.resolve_stale(request.user, _formula(pk), editing.clean_payload(thrown))
+    return redirect("dough:formula", pk) if pk else redirect("dough:new")
+
+
+@require_POST
+@needs("edit_formulas")
+def bin_formula(request: HttpRequest, pk: int) -> HttpResponse:
+    found = get_object_or_404(Formula.objects.kept(), pk=pk)
+    services.bin_formula(found)
+    offer_undo(request, f"{found.name} is in the bin.", reverse("dough:restore", args=[pk]))
+    return redirect("dough:book")
+
+
+@require_POST
+@needs("edit_formulas")
+def restore(request: HttpRequest, pk: int) -> HttpResponse:
+    services.restore_formula(get_object_or_404(Formula, pk=pk))
+    return redirect("dough:book")

@@ -1,0 +1,149 @@
+"""What a kitchen has: its settings, ingredients, tins and people."""
+
+from functools import cached_property
+
+from django.conf import settings
+from django.db import models
+from simple_history.models import HistoricalRecords
+
+from northfold.core import matter
+from northfold.core.formula.units import SYSTEMS
+from northfold.core.shape import tins
+from northfold.web.models import Binned, Immutable
+from northfold.web.permissions import Role
+
+
+class Kitchen(models.Model):
+    """The one kitchen of this installation."""
+
+    name = models.CharField(max_length=80, default="Our kitchen")
+    measuring_system = models.CharField(
+        "cups and spoons", max_length=12, choices=list(SYSTEMS.items()), default="metric"
+    )
+    history = HistoricalRecords()
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Ingredient(Binned):
+    """An ingredient's name; what it is made of stands in its revisions."""
+
+    name = models.CharField(max_length=80, unique=True)
+    aliases = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class IngredientRevision(Immutable):
+    """An ingredient as it was known from some day on. Formulas keep the revision they were weighed with."""
+
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="revisions")
+    created_at = models.DateTimeField(auto_now_add=True)
+    role = models.CharField(max_length=12, choices=[(role, role) for role in matter.ROLES])
+    composition = models.JSONField(help_text="Mass fractions [g/g]")
+    g_per_ml_low = models.FloatField(null=True)
+    g_per_ml = models.FloatField(null=True)
+    g_per_ml_high = models.FloatField(null=True)
+    unit_g = models.FloatField(null=True, help_text="Weight of one counted piece [g]")
+    unit = models.CharField(max_length=20, blank=True)
+    gluten_factor = models.FloatField(default=0)
+    thirst_g_per_100g = models.FloatField(default=0)
+    salt_fraction = models.FloatField(default=0)
+    allergens = models.JSONField(default=list)
+    may_hold = models.JSONField(default=list)
+    fat = models.JSONField(null=True, help_text="Curve of solid fat and working ranges, for fats")
+    source = models.CharField(max_length=300, blank=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.ingredient} ({self.pk})"
+
+    @cached_property
+    def matter(self) -> matter.Ingredient:
+        """This revision as the core knows it."""
+        return matter.Ingredient(
+            name=self.ingredient.name,
+            role=self.role,
+            composition=matter.Composition(**self.composition),
+            g_per_ml_low=self.g_per_ml_low,
+            g_per_ml=self.g_per_ml,
+            g_per_ml_high=self.g_per_ml_high,
+            unit_g=self.unit_g,
+            unit=self.unit,
+            gluten_factor=self.gluten_factor,
+            thirst_g_per_100g=self.thirst_g_per_100g,
+            salt_fraction=self.salt_fraction,
+            allergens=tuple(self.allergens),
+            may_hold=tuple(self.may_hold),
+            fat=_profile(self.fat) if self.fat else None,
+            aliases=tuple(self.ingredient.aliases),
+            source=self.source,
+        )
+
+
+def _profile(stored: dict) -> matter.FatProfile:
+    return matter.FatProfile(**{key: tuple(value) if isinstance(value, list) else value for key, value in stored.items()})
+
+
+class Tin(Binned):
+    """A tin by its inside measures. [mm]"""
+
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=12, choices=[(tins.ROUND, "round"), (tins.RECTANGLE, "rectangle")])
+    top_mm = models.FloatField()
+    base_mm = models.FloatField()
+    top_width_mm = models.FloatField(default=0)
+    base_width_mm = models.FloatField(default=0)
+    height_mm = models.FloatField()
+    owned = models.PositiveIntegerField("how many we have", default=1)
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["kind", "top_mm", "name"]
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.shape.size}"
+
+    @cached_property
+    def shape(self) -> tins.Tin:
+        """This tin as the core knows it."""
+        return tins.Tin(
+            self.name,
+            self.kind,
+            self.top_mm,
+            self.base_mm,
+            self.height_mm,
+            self.top_width_mm,
+            self.base_width_mm,
+        )
+
+    @property
+    def volume_ml(self) -> float:
+        return tins.volume_ml(self.shape)
+
+
+class Person(Binned):
+    """Somebody who works here; may have an account to sign in with."""
+
+    name = models.CharField(max_length=80)
+    user = models.OneToOneField(
+        settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="person"
+    )
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def role_name(self) -> str:
+        return Role(self.user.role).label.split(":")[0] if self.user else "no account"

@@ -1,0 +1,100 @@
+"""What changes the kitchen: one function for each thing a person does."""
+
+from dataclasses import asdict
+from typing import Any
+
+from django.contrib.auth import get_user_model
+from django.db import transaction
+
+from northfold.core import matter
+from northfold.kitchen.models import Ingredient, IngredientRevision, Kitchen, Person, Tin
+from northfold.web.models import User
+from northfold.web.permissions import Role
+
+
+def kitchen() -> Kitchen:
+    """The one kitchen of this installation, made when first asked for."""
+    return Kitchen.objects.first() or Kitchen.objects.create()
+
+
+@transaction.atomic
+def start_kitchen(*, name: str, full_name: str, username: str, password: str) -> User:
+    """Make the first account, head of pastry, and a kitchen with the reference ingredients and no tins."""
+    found = kitchen()
+    found.name = name
+    found.save()
+    load_reference_ingredients()
+    return add_person(name=full_name, role=Role.HEAD, username=username, password=password).user
+
+
+@transaction.atomic
+def load_reference_ingredients() -> int:
+    """Add every ingredient of the reference table that the kitchen lacks; says how many."""
+    have = set(Ingredient.objects.values_list("name", flat=True))
+    new = [item for item in matter.reference_ingredients().values() if item.name not in have]
+    for item in new:
+        revise_ingredient(Ingredient.objects.create(name=item.name, aliases=list(item.aliases)), item)
+    return len(new)
+
+
+def revise_ingredient(ingredient: Ingredient, item: matter.Ingredient) -> IngredientRevision:
+    """Write down what an ingredient is made of from now on."""
+    fields = asdict(item)
+    for name in ("name", "aliases"):
+        del fields[name]
+    return IngredientRevision.objects.create(ingredient=ingredient, **fields)
+
+
+@transaction.atomic
+def add_person(*, name: str, role: str = "", username: str = "", password: str = "") -> Person:
+    """Add somebody, with an account where a sign-in name is given."""
+    user = None
+    if username:
+        first, _, last = name.partition(" ")
+        user = get_user_model().objects.create_user(
+            username, password=password, first_name=first, last_name=last, role=role
+        )
+    return Person.objects.create(name=name, user=user)
+
+
+@transaction.atomic
+def change_person(person: Person, *, name: str, role: str = "", username: str = "", password: str = "") -> Person:
+    """Change a person's name, role or password, or give them an account."""
+    person.name = name
+    first, _, last = name.partition(" ")
+    if person.user:
+        person.user.role, person.user.first_name, person.user.last_name = role, first, last
+        if password:
+            person.user.set_password(password)
+        person.user.save()
+    elif username:
+        person.user = get_user_model().objects.create_user(
+            username, password=password, first_name=first, last_name=last, role=role
+        )
+    person.save()
+    return person
+
+
+@transaction.atomic
+def bin_person(person: Person) -> None:
+    """Put a person into the bin and close their account."""
+    person.put_in_bin()
+    if person.user:
+        person.user.is_active = False
+        person.user.save(update_fields=["is_active"])
+
+
+@transaction.atomic
+def restore_person(person: Person) -> None:
+    person.put_back()
+    if person.user:
+        person.user.is_active = True
+        person.user.save(update_fields=["is_active"])
+
+
+def save_tin(tin: Tin, measures: dict[str, Any]) -> Tin:
+    """Write a tin's checked measures."""
+    for field, value in measures.items():
+        setattr(tin, field, value)
+    tin.save()
+    return tin

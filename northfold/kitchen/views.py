@@ -1,0 +1,141 @@
+"""Pages of the kitchen."""
+
+from django.contrib.auth import get_user_model, login
+from django.contrib.auth.decorators import login_not_required
+from django.core.exceptions import PermissionDenied
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from northfold.core.shape import tins
+from northfold.kitchen import queries, services
+from northfold.kitchen.forms import PersonForm, SettingsForm, TinForm
+from northfold.kitchen.models import Person, Tin
+from northfold.web.forms import StartForm
+from northfold.web.permissions import needs
+from northfold.web.undo import offer_undo
+
+
+@login_not_required
+def start(request: HttpRequest) -> HttpResponse:
+    """The first visitor makes an account and an empty kitchen; afterwards this page does not exist."""
+    if get_user_model().objects.exists():
+        raise Http404
+    form = StartForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        data = form.cleaned_data
+        user = services.start_kitchen(
+            name=data["kitchen"], full_name=data["full_name"], username=data["username"], password=data["password"]
+        )
+        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+        return redirect("makes:list")
+    return render(request, "kitchen/start.html", {"form": form}, status=422 if form.errors else 200)
+
+
+@needs("edit_kitchen", to_change=True)
+def home(request: HttpRequest) -> HttpResponse:
+    kitchen = services.kitchen()
+    form = SettingsForm(request.POST or None, instance=kitchen)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        return redirect("kitchen:home")
+    context = {"kitchen": kitchen, "form": form, "tins": queries.tins(), "binned": queries.binned_tins(), "tab": "tins"}
+    return render(request, "kitchen/tins.html", context, status=422 if form.errors else 200)
+
+
+def ingredients(request: HttpRequest) -> HttpResponse:
+    search = request.GET.get("q", "").strip()[:80]
+    role = request.GET.get("role", "")
+    found = queries.current_revisions().values()
+    shown = [
+        item
+        for item in found
+        if (not role or item.role == role)
+        and (not search or any(search.lower() in n.lower() for n in (item.ingredient.name, *item.ingredient.aliases)))
+    ]
+    context = {
+        "fats": [item for item in shown if item.fat],
+        "others": [item for item in shown if not item.fat],
+        "roles": sorted({item.role for item in found}),
+        "role": role,
+        "search": search,
+        "tab": "ingredients",
+    }
+    return render(request, "kitchen/ingredients.html", context)
+
+
+@needs("edit_kitchen")
+def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+    found = get_object_or_404(Tin.objects.kept(), pk=pk) if pk else None
+    kind = found.kind if found else request.GET.get("kind", tins.ROUND)
+    if kind not in (tins.ROUND, tins.RECTANGLE):
+        raise Http404
+    if request.method == "POST":
+        form = TinForm(request.POST, kind=kind)
+        if form.is_valid():
+            services.save_tin(found or Tin(), form.measures())
+            return redirect("kitchen:home")
+        status = 422
+    else:
+        form, status = (TinForm.of(found) if found else TinForm(kind=kind)), 200
+    past = found.history.all()[1:6] if found else []
+    context = {"form": form, "tin": found, "kind": kind, "past": past, "tab": "tins"}
+    return render(request, "kitchen/tin.html", context, status=status)
+
+
+@require_POST
+@needs("edit_kitchen")
+def bin_tin(request: HttpRequest, pk: int) -> HttpResponse:
+    found = get_object_or_404(Tin.objects.kept(), pk=pk)
+    found.put_in_bin()
+    offer_undo(request, f"{found.name} is in the bin.", reverse("kitchen:restore_tin", args=[pk]))
+    return redirect("kitchen:home")
+
+
+@require_POST
+@needs("edit_kitchen")
+def restore_tin(request: HttpRequest, pk: int) -> HttpResponse:
+    get_object_or_404(Tin, pk=pk).put_back()
+    return redirect("kitchen:home")
+
+
+@needs("manage_people")
+def people(request: HttpRequest) -> HttpResponse:
+    context = {"people": queries.people(), "binned": queries.binned_people(), "tab": "people"}
+    return render(request, "kitchen/people.html", context)
+
+
+@needs("manage_people")
+def person(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+    found = get_object_or_404(Person.objects.kept().select_related("user"), pk=pk) if pk else None
+    initial = {"name": found.name, "role": found.user.role if found.user else ""} if found else None
+    form = PersonForm(request.POST or None, person=found, initial=initial)
+    if request.method == "POST" and form.is_valid():
+        if found and found.user == request.user and form.cleaned_data["role"] != request.user.role:
+            form.add_error("role", "You cannot change your own role: somebody has to stay head. Let another head do it.")
+        else:
+            change = {key: value for key, value in form.cleaned_data.items() if value}
+            services.change_person(found, **change) if found else services.add_person(**change)
+            return redirect("kitchen:people")
+    context = {"form": form, "person": found, "tab": "people"}
+    return render(request, "kitchen/person.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@needs("manage_people")
+def bin_person(request: HttpRequest, pk: int) -> HttpResponse:
+    found = get_object_or_404(Person.objects.kept(), pk=pk)
+    if found.user == request.user:
+        raise PermissionDenied
+    services.bin_person(found)
+    said = f"{found.name} is in the bin and can no longer sign in."
+    offer_undo(request, said, reverse("kitchen:restore_person", args=[pk]))
+    return redirect("kitchen:people")
+
+
+@require_POST
+@needs("manage_people")
+def restore_person(request: HttpRequest, pk: int) -> HttpResponse:
+    services.restore_person(get_object_or_404(Person, pk=pk))
+    return redirect("kitchen:people")

@@ -1,0 +1,139 @@
+"""Forms of a make: the first questions, and its sizes."""
+
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from northfold.core.errors import CoreError
+from northfold.core.method import LOSS_RANGE
+from northfold.core.shape.blanks import COUNT, MARGIN_MM, OFFCUTS, OVERHANG_MM, THICKNESS_MM, TRIMMING, check_item
+from northfold.kitchen.models import Tin
+from northfold.makes.models import Make, MakeItem
+from northfold.web.forms import LengthField
+
+WHEN = "%Y-%m-%dT%H:%M"
+
+
+class DueField(forms.DateTimeField):
+    """A date and time, as the browser's own picker gives it."""
+
+    def __init__(self, **kwargs: Any) -> None:
+        widget = forms.DateTimeInput(attrs={"type": "datetime-local"}, format=WHEN)
+        errors = {"invalid": "That is no date and time. Write it like 2026-12-24 11:30, or use the picker."}
+        super().__init__(widget=widget, required=False, error_messages=errors, **kwargs)
+
+
+def count_field(**kwargs: Any) -> forms.IntegerField:
+    low, high = COUNT
+    said = {
+        "min_value": f"At least {low} piece.",
+        "max_value": f"%(show_value)s pieces are too many for one make: at most {high:,}. Make two.",
+        "invalid": "Write a whole number of pieces, such as 6.",
+    }
+    field = forms.IntegerField(min_value=low, max_value=high, error_messages=said, **kwargs)
+    field.widget = forms.TextInput(attrs={"inputmode": "numeric", "class": "num"})
+    return field
+
+
+class MakeItForm(forms.Form):
+    """What "Make it" asks: which tin, how many, for when."""
+
+    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin", empty_label="choose a tin")
+    count = count_field(label="How many", initial=1)
+    due_at = DueField(label="Ready at", help_text="Leave empty if it has no hour yet.")
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["tin"].queryset = Tin.objects.kept()
+
+    def clean_due_at(self) -> Any:
+        due = self.cleaned_data["due_at"]
+        if due and due < timezone.now():
+            local = timezone.localtime(due)
+            raise forms.ValidationError(f"{local:%d %B, %H:%M} is past. Give a time to come, or leave it empty.")
+        return due
+
+
+class ItemForm(forms.Form):
+    """One kind of piece of a make."""
+
+    id = forms.ModelChoiceField(MakeItem.objects.none(), required=False, widget=forms.HiddenInput)
+    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin")
+    count = count_field(label="Pieces", initial=1)
+    thickness_mm = LengthField(
+        what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Thickness", initial=3.0
+    )
+    overhang_mm = LengthField(
+        what="An overhang of", low=OVERHANG_MM[0], high=OVERHANG_MM[1], label="Overhang", initial=10.0
+    )
+    margin_mm = LengthField(
+        what="A rolling margin of", low=MARGIN_MM[0], high=MARGIN_MM[1], label="Rolled beyond", initial=10.0
+    )
+    trimming = forms.ChoiceField(choices=TRIMMING.items(), label="Trim", initial="after")
+    offcuts = forms.ChoiceField(choices=OFFCUTS.items(), label="Offcuts", initial="apart")
+
+    def __init__(self, *args: Any, make: Make, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["id"].queryset = make.items.all()
+        used = make.items.values("tin")
+        self.fields["tin"].queryset = Tin.objects.filter(pk__in=used) | Tin.objects.kept()
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        if not self.errors:
+            fields = {key: value for key, value in data.items() if key not in ("id", "tin", "DELETE")}
+            try:
+                check_item(MakeItem(tin=data["tin"], **fields).core)
+            except CoreError as error:
+                self.add_error(None, str(error))
+        return data
+
+
+class MakeForm(forms.Form):
+    """What holds for a make as a whole."""
+
+    loss = forms.FloatField(
+        label="Lost on bowl and bench, %",
+        min_value=100 * LOSS_RANGE[0],
+        max_value=100 * LOSS_RANGE[1],
+        localize=False,
+        widget=forms.TextInput(attrs={"inputmode": "decimal", "class": "num"}),
+        error_messages={
+            "invalid": "Write a percentage, such as 2.",
+            "max_value": "More than %(limit_value)g % cannot be a loss; usual is 2.",
+            "min_value": "A loss is 0 or more; usual is 2.",
+        },
+    )
+    due_at = DueField(label="Ready at")
+
+
+def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
+    """The forms of the Size view: bound to what was sent, or as the make stands."""
+    if data is None:
+        due = timezone.localtime(make.due_at) if make.due_at else None
+        whole = MakeForm(initial={"loss": f"{100 * make.loss:g}", "due_at": due})
+        fields = ("tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts")
+        items = [
+            ItemForm(make=make, prefix=f"item-{index}", initial={"id": item, **{f: getattr(item, f) for f in fields}})
+            for index, item in enumerate(make.items.select_related("tin"))
+        ]
+        return whole, items
+    text = data.get("items", "0")
+    count = min(int(text), 40) if text.isdecimal() and len(text) < 4 else 0
+    dropped = data.get("drop", "")
+    items = [ItemForm(data, make=make, prefix=f"item-{i}") for i in range(count) if str(i) != dropped]
+    return MakeForm(data), items
+
+
+def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
+    """The Size view's fields as lines to read, for two of them to be held side by side."""
+    said = []
+    for item in items:
+        tin = Tin.objects.filter(pk=item["tin"].value()).first()
+        said.append(f"{item['count'].value()} × {tin or 'no tin'}")
+        names = ("thickness_mm", "overhang_mm", "margin_mm")
+        said.append("  " + ", ".join(f"{item.fields[name].label.lower()} {item[name].value()} mm" for name in names))
+        said.append(f"  {TRIMMING.get(item['trimming'].value(), '')}, offcuts {OFFCUTS.get(item['offcuts'].value(), '')}")
+    said.append(f"lost {whole['loss'].value()} %, ready {whole['due_at'].value() or 'at no hour yet'}")
+    return "\n".join(said)

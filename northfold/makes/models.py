@@ -1,0 +1,88 @@
+"""A make: one dough, in these tins, for that time; and the plans frozen for it."""
+
+from django.conf import settings
+from django.db import models
+from django.utils import timezone
+
+from northfold.core.method import LOSS
+from northfold.core.shape.blanks import AFTER, APART, OFFCUTS, TRIMMING, Item
+from northfold.dough.models import FormulaVersion
+from northfold.kitchen.models import Tin
+from northfold.web.models import Binned, Immutable
+
+
+class Make(Binned):
+    """The thread that all stages hang on."""
+
+    class State(models.TextChoices):
+        PLANNED = "planned", "planned"
+        STARTED = "started", "started"
+        FINISHED = "finished", "finished"
+
+    formula_version = models.ForeignKey(FormulaVersion, on_delete=models.PROTECT, related_name="makes")
+    due_at = models.DateTimeField(null=True, blank=True)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
+    loss = models.FloatField(default=LOSS, help_text="Share of the dough left on bowl and bench")
+    edit_no = models.PositiveIntegerField(default=0)
+    created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["due_at", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.formula_version.formula} {self.pk}"
+
+    @property
+    def is_planned(self) -> bool:
+        return self.state == self.State.PLANNED
+
+    @property
+    def is_overdue(self) -> bool:
+        return self.due_at is not None and self.state != self.State.FINISHED and self.due_at < timezone.now()
+
+
+class MakeItem(models.Model):
+    """Some pieces of a make, all alike."""
+
+    make = models.ForeignKey(Make, on_delete=models.CASCADE, related_name="items")
+    tin = models.ForeignKey(Tin, on_delete=models.PROTECT)
+    count = models.PositiveIntegerField(default=1)
+    thickness_mm = models.FloatField(default=3.0)
+    overhang_mm = models.FloatField(default=10.0)
+    trimming = models.CharField(max_length=10, choices=list(TRIMMING.items()), default=AFTER)
+    margin_mm = models.FloatField(default=10.0)
+    offcuts = models.CharField(max_length=10, choices=list(OFFCUTS.items()), default=APART)
+
+    class Meta:
+        ordering = ["pk"]
+
+    @property
+    def core(self) -> Item:
+        return Item(
+            self.tin.shape,
+            self.count,
+            self.thickness_mm,
+            self.overhang_mm,
+            self.trimming,
+            self.margin_mm,
+            self.offcuts,
+        )
+
+
+class FrozenPlan(Immutable):
+    """A plan with everything it was reckoned from, as it stood when a make was started or planned anew."""
+
+    make = models.ForeignKey(Make, on_delete=models.PROTECT, related_name="frozen_plans")
+    seq = models.PositiveIntegerField()
+    cause = models.CharField(max_length=120)
+    core_version = models.CharField(max_length=20)
+    at = models.DateTimeField(auto_now_add=True)
+    plan = models.JSONField()
+
+    class Meta:
+        ordering = ["-seq"]
+        constraints = [models.UniqueConstraint(fields=["make", "seq"], name="one_plan_of_each_number")]
+
+    def __str__(self) -> str:
+        return f"plan {self.seq} of make {self.make_id}"

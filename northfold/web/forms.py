@@ -1,0 +1,68 @@
+"""Forms drawn in the house's own manner, and fields that read numbers as a kitchen writes them."""
+
+from typing import Any
+
+from django import forms
+from django.contrib.auth import get_user_model
+from django.contrib.auth.forms import AuthenticationForm
+from django.core.exceptions import ValidationError
+from django.forms.renderers import TemplatesSetting
+
+from northfold.core.errors import CoreError
+from northfold.core.formula.units import read_length_mm
+
+
+class Renderer(TemplatesSetting):
+    field_template_name = "web/field.html"
+
+
+class LengthField(forms.CharField):
+    """A length: millimetres, or with cm or inches said. Cleans to a float. [mm]"""
+
+    def __init__(self, *, what: str, low: float, high: float, **kwargs: Any) -> None:
+        self.what, self.low, self.high = what, low, high
+        super().__init__(max_length=40, **kwargs)
+        self.widget.attrs.update({"inputmode": "decimal", "class": "num"})
+
+    def clean(self, value: Any) -> float | None:
+        text = super().clean(value)
+        if text in self.empty_values:
+            return None
+        try:
+            return read_length_mm(text, what=self.what, low=self.low, high=self.high)
+        except CoreError as error:
+            raise ValidationError(str(error), code=error.code) from error
+
+    def prepare_value(self, value: Any) -> Any:
+        return f"{value:g}" if isinstance(value, float | int) else value
+
+
+class SignInForm(AuthenticationForm):
+    error_messages = {
+        "invalid_login": "That name and password do not belong together. Check both; capitals count.",
+        "inactive": "This account is closed. Ask the head of pastry.",
+    }
+
+
+class StartForm(forms.Form):
+    """The first account of an installation, and its kitchen's name."""
+
+    kitchen = forms.CharField(label="Name of your kitchen", max_length=80)
+    full_name = forms.CharField(label="Your name", max_length=80)
+    username = forms.CharField(label="Sign-in name", max_length=40, help_text="Short and without spaces, such as ann.")
+    password = forms.CharField(
+        label="Password",
+        widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
+        help_text="At least 8 characters, not a common word.",
+    )
+
+    def clean_username(self) -> str:
+        user = get_user_model()(username=self.cleaned_data["username"])
+        user.clean_fields(exclude=["password"])
+        return user.username
+
+    def clean_password(self) -> str:
+        from django.contrib.auth.password_validation import validate_password
+
+        validate_password(self.cleaned_data["password"])
+        return self.cleaned_data["password"]

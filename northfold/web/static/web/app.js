@@ -1,0 +1,39 @@
+/* Keeps what is typed while answers from the server are put in place, and says when nothing gets through. */
+"use strict";
+
+// A field typed into after its last sending is "dirty": an answer to an older sending must not overwrite it.
+document.addEventListener("input", (event) => { event.target.dirty = true; });
+document.addEventListener("htmx:configRequest", (event) => {
+  const form = event.detail.elt.closest("form");
+  if (form) for (const field of form.elements) field.dirty = false;
+});
+if (window.Idiomorph) {
+  Idiomorph.defaults.ignoreActiveValue = true;
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !old.dirty;
+}
+
+// No connection: say so and keep the page as it is.
+const offline = document.getElementById("offline");
+if (offline) {
+  document.addEventListener("htmx:sendError", () => { offline.hidden = false; });
+  document.addEventListener("htmx:afterOnLoad", () => { offline.hidden = true; });
+}
+
+// Buttons that only print, and menus that send their form when changed.
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+});
+document.addEventListener("change", (event) => {
+  if (event.target.matches("select[data-send]")) event.target.form.requestSubmit();
+});
+
+// ? lists the shortcuts; / goes to the search.
+document.addEventListener("keydown", (event) => {
+  if (event.target.matches("input, textarea, select") || event.ctrlKey || event.metaKey || event.altKey) return;
+  const help = document.getElementById("shortcuts");
+  if (event.key === "?" && help) { help.open ? help.close() : help.showModal(); event.preventDefault(); }
+  if (event.key === "/") {
+    const search = document.querySelector("[data-search]");
+    if (search) { search.focus(); event.preventDefault(); }
+  }
+});

@@ -1,0 +1,137 @@
+"""How figures look on a page: the one place where a number becomes text."""
+
+from collections.abc import Iterable
+
+from django import template
+
+register = template.Library()
+THIN = "\u2009"
+MINUS = "−"
+
+
+def _fixed(value: float, digits: int) -> str:
+    text = f"{value:,.{digits}f}"
+    if text.startswith("-"):
+        text = MINUS + text[1:] if float(text.replace(",", "")) else text[1:]
+    return text
+
+
+@register.filter
+def grams(value: float | None) -> str:
+    """A weight in a column: one digit under 10 g where it needs one, else whole grams; a dash for nothing."""
+    if value is None or abs(value) < 0.05:
+        return "–"
+    return _fixed(value, 1 if abs(value) < 10 and round(value, 1) != round(value) else 0)
+
+
+@register.filter
+def exact_grams(value: float) -> str:
+    """A weight with its first decimal, for a figure beside its rounded one."""
+    return _fixed(value, 1)
+
+
+@register.filter
+def weight(value: float | None) -> str:
+    """A weight with its unit: grams, or kilograms from 1 kg."""
+    if value is None:
+        return "–"
+    if abs(value) >= 1000:
+        digits = 2 if abs(value) < 100_000 else 0
+        return f"{_fixed(value / 1000, digits)}{THIN}kg"
+    return f"{grams(value)}{THIN}g"
+
+
+@register.filter
+def percent(value: float | None, digits: int = 1) -> str:
+    return "–" if value is None else _fixed(value, digits)
+
+
+@register.filter
+def mm(value: float) -> str:
+    """A length in whole millimetres, or to a tenth where it is not whole."""
+    return _fixed(value, 0 if abs(value - round(value)) < 0.05 else 1)
+
+
+@register.filter
+def points(pairs: Iterable[tuple[float, float]]) -> str:
+    """Corners of a polygon for SVG."""
+    return " ".join(f"{x:.1f},{y:.1f}" for x, y in pairs)
+
+
+@register.filter
+def px(value: float) -> str:
+    """A coordinate for SVG, whatever the language's decimal sign."""
+    return f"{value:.1f}"
+
+
+@register.filter
+def parts(numbers: Iterable[int]) -> str:
+    """A ratio as it is said: 3 : 2 : 1."""
+    return " : ".join(str(number) for number in numbers)
+
+
+@register.filter
+def words(text: str) -> list[str]:
+    """Space-separated words, to loop over."""
+    return text.split()
+
+
+@register.filter
+def starts(text: str | None, beginning: str) -> bool:
+    return (text or "").startswith(beginning)
+
+
+@register.filter
+def after(text: str, beginning: str) -> str:
+    return text.removeprefix(beginning)
+
+
+@register.filter
+def hundredths(share: float) -> str:
+    """A mass fraction as percent; a dash for none."""
+    return _fixed(100 * share, 1) if share else "–"
+
+
+@register.filter
+def degrees(value: float | None) -> str:
+    """A temperature in whole degrees or halves; a dash where there is none."""
+    return "–" if value is None else _fixed(value, 0 if value == round(value) else 1)
+
+
+@register.filter("range")
+def span(ends: tuple[float, float] | None) -> str:
+    return "–" if ends is None else f"{degrees(ends[0])}–{degrees(ends[1])}"
+
+
+@register.filter
+def coordinate(value: float) -> str:
+    """A coordinate in a drawing of size 1."""
+    return f"{value:.3f}"
+
+
+@register.filter
+def plus(value: float, other: float) -> float:
+    """Shift a coordinate."""
+    return value + other
+
+
+@register.filter
+def sizes(lengths: Iterable[float]) -> str:
+    """A size along its axes: Ø for one, length × width for two."""
+    lengths = list(lengths)
+    if len(lengths) == 1:
+        return f"Ø{THIN}{mm(lengths[0])}"
+    return " × ".join(mm(length) for length in lengths)
+
+
+@register.filter
+def scale(value: float, step: float) -> str:
+    """A weight as the scale shows it at this step."""
+    return _fixed(value, 1 if step < 1 else 0)
+
+
+@register.filter
+def signed(value: float) -> str:
+    """A small difference with its sign."""
+    text = _fixed(abs(value), 1)
+    return text if text == "0.0" else f"{'+' if value > 0 else MINUS}{text}"
