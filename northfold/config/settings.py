@@ -47,6 +47,7 @@ if _flag("NORTHFOLD_HTTPS"):
     SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
 
 INSTALLED_APPS = [
+    "northfold.config",
     "northfold.demo",
     "northfold.makes",
     "northfold.dough",

@@ -29,7 +29,7 @@ TINS = [
     ("Straight flan tin", "round", 230, 230, 25, 0, 0, 8),
     ("Tartlet tin", "round", 95, 75, 20, 0, 0, 36),
     ("Deep pie dish", "round", 230, 200, 40, 0, 0, 6),
-    ("Slab tray", "rectangle", 400, 300, 25, 400, 300, 3),
+    ("Slab tray", "rectangle", 400, 400, 25, 300, 300, 3),
     ("Long tart tin", "rectangle", 350, 340, 28, 110, 100, 4),
 ]
 
@@ -108,7 +108,14 @@ FORMULAS = [
 MAKES = [
     ("Harbour tart shell", "Straight flan tin", 6, 5.5, {}, ""),
     ("Gooseberry tartlet dough", "Tartlet tin", 24, 3, {"overhang_mm": 0.0, "trimming": "flush", "margin_mm": 4.0}, ""),
-    ("Deep lidded pie crust", "Deep pie dish", 4, 30, {"thickness_mm": 4.0, "overhang_mm": 12.0, "trimming": "tucked"}, ""),
+    (
+        "Deep lidded pie crust",
+        "Deep pie dish",
+        4,
+        30,
+        {"thickness_mm": 4.0, "overhang_mm": 12.0, "trimming": "tucked"},
+        "",
+    ),
     ("Buckwheat quince tart base", "Long tart tin", 2, 27, {"thickness_mm": 4.0, "offcuts": "rerolled"}, ""),
     ("Potato-and-dill hand pie dough", "Slab tray", 1, -20, {}, "started"),
     ("Harbour tart shell", "Straight flan tin", 4, -68, {}, "finished"),

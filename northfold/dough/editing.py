@@ -53,6 +53,17 @@ class Row:
         return bool(self.error or self.doubts) or not self.is_settled
 
     @property
+    def is_changed(self) -> bool:
+        """Whether the editor gave it another weight than the one written."""
+        read = self.reading.grams
+        return (
+            bool(self.grams_typed)
+            and not self.error
+            and read is not None
+            and abs(read.usual - (self.grams or 0)) > 0.05
+        )
+
+    @property
     def called(self) -> str:
         return self.ingredient.name if self.ingredient else self.text
 
@@ -227,7 +238,9 @@ def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
         if ingredient is not None and grams is None and not error:
             doubts = reading.doubts or (Doubt("no_amount", "No amount given: type the grams, or leave it out."),)
         elif line["grams"] and not error:
-            doubts = tuple(d for d in doubts if d.code in ("unknown_ingredient", "partly_read", "loose_name", "spelling"))
+            doubts = tuple(
+                d for d in doubts if d.code in ("unknown_ingredient", "partly_read", "loose_name", "spelling")
+            )
         if ingredient is None and line["accepted"]:
             doubts = reading.doubts
         rows.append(
@@ -304,4 +317,3 @@ def _dough_line(row: Row) -> DoughLine:
     else:
         low, high = spread.low, spread.high
     return DoughLine(row.ingredient, row.grams, low, high, row.text, row.reading.preparation)
-

@@ -46,7 +46,7 @@ def open_draft(user: User, formula: Formula | None) -> Draft:
 def _checked(user: User, formula: Formula | None, edit_no: int, mine: editing.Payload) -> Draft:
     """The draft, if it is still what this edit was made on; else StaleEdit."""
     draft = open_draft(user, formula)
-    if draft.edit_no != edit_no:
+    if draft.edit_no != edit_no and draft.payload != mine:  # the same text twice is no conflict
         raise StaleEdit(mine, draft.payload, "This dough was changed in another window after you opened it here.")
     newest = formula.newest if formula else None
     if newest and draft.base_version_id != newest.pk:

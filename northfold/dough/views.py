@@ -9,6 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
+from django_htmx.http import HttpResponseClientRedirect
 
 from northfold.core.errors import CoreError
 from northfold.core.formula.units import SYSTEMS
@@ -126,10 +127,20 @@ def answer_edit(
     except StaleEdit as error:
         return stale_page(request, error, urls, back)
     if request.htmx or more:
-        template = "dough/_answer.html" if request.htmx else "dough/formula.html"
         context = {**context_of(draft), "formula": found, **urls, **more}
-        return render(request, template, context, status=422 if more else 200)
+        return desk_page(request, context, status=422 if more else 200)
     return redirect(back)
+
+
+def desk_page(request: HttpRequest, context: dict[str, Any], status: int) -> HttpResponse:
+    """The desk alone, with the pleat beside it, for htmx; the whole page for a plain browser."""
+    whole = context.get("page", "dough/formula.html")
+    return render(request, "dough/_answer.html" if request.htmx else whole, context, status=status)
+
+
+def go_to(request: HttpRequest, url: str) -> HttpResponse:
+    """Send the browser to another page, also where htmx asked."""
+    return HttpResponseClientRedirect(url) if request.htmx else redirect(url)
 
 
 @require_POST
@@ -146,15 +157,17 @@ def save(request: HttpRequest, pk: int) -> HttpResponse:
     found = _formula(pk)
     back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
     try:
-        draft, more = apply_edit(request, found)
+        draft, _ = apply_edit(request, found)
         saved = services.save_version(request.user, found, draft.edit_no)
     except StaleEdit as error:
         return stale_page(request, error, _urls(found), back)
     except CoreError as error:
-        context = desk_context(services.open_draft(request.user, found), formula=found, save_error=str(error), **_urls(found))
-        return render(request, "dough/formula.html", context, status=422)
+        context = desk_context(
+            services.open_draft(request.user, found), formula=found, save_error=str(error), **_urls(found)
+        )
+        return desk_page(request, context, status=422)
     messages.success(request, f"Saved as version {saved.n}.")
-    return redirect("dough:formula", saved.formula_id)
+    return go_to(request, reverse("dough:formula", args=[saved.formula_id]))
 
 
 @require_POST

@@ -21,7 +21,9 @@ class TinForm(forms.Form):
     top_mm = LengthField(what="A size at the top of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1])
     base_mm = LengthField(what="A size at the base of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1], required=False)
     top_width_mm = LengthField(what="A width at the top of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1])
-    base_width_mm = LengthField(what="A width at the base of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1], required=False)
+    base_width_mm = LengthField(
+        what="A width at the base of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1], required=False
+    )
     height_mm = LengthField(what="A height of", low=tins.HEIGHT_MM[0], high=tins.HEIGHT_MM[1], label="Height inside")
 
     def __init__(self, *args: Any, kind: str, **kwargs: Any) -> None:

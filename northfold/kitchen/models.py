@@ -89,7 +89,9 @@ class IngredientRevision(Immutable):
 
 
 def _profile(stored: dict) -> matter.FatProfile:
-    return matter.FatProfile(**{key: tuple(value) if isinstance(value, list) else value for key, value in stored.items()})
+    return matter.FatProfile(
+        **{key: tuple(value) if isinstance(value, list) else value for key, value in stored.items()}
+    )
 
 
 class Tin(Binned):

@@ -113,7 +113,9 @@ def person(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     form = PersonForm(request.POST or None, person=found, initial=initial)
     if request.method == "POST" and form.is_valid():
         if found and found.user == request.user and form.cleaned_data["role"] != request.user.role:
-            form.add_error("role", "You cannot change your own role: somebody has to stay head. Let another head do it.")
+            form.add_error(
+                "role", "You cannot change your own role: somebody has to stay head. Let another head do it."
+            )
         else:
             change = {key: value for key, value in form.cleaned_data.items() if value}
             services.change_person(found, **change) if found else services.add_person(**change)

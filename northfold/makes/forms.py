@@ -62,13 +62,13 @@ class ItemForm(forms.Form):
     tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin")
     count = count_field(label="Pieces", initial=1)
     thickness_mm = LengthField(
-        what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Thickness", initial=3.0
+        what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Thickness, mm", initial=3.0
     )
     overhang_mm = LengthField(
-        what="An overhang of", low=OVERHANG_MM[0], high=OVERHANG_MM[1], label="Overhang", initial=10.0
+        what="An overhang of", low=OVERHANG_MM[0], high=OVERHANG_MM[1], label="Overhang, mm", initial=10.0
     )
     margin_mm = LengthField(
-        what="A rolling margin of", low=MARGIN_MM[0], high=MARGIN_MM[1], label="Rolled beyond", initial=10.0
+        what="A rolling margin of", low=MARGIN_MM[0], high=MARGIN_MM[1], label="Rolled beyond, mm", initial=10.0
     )
     trimming = forms.ChoiceField(choices=TRIMMING.items(), label="Trim", initial="after")
     offcuts = forms.ChoiceField(choices=OFFCUTS.items(), label="Offcuts", initial="apart")
@@ -133,7 +133,14 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
         tin = Tin.objects.filter(pk=item["tin"].value()).first()
         said.append(f"{item['count'].value()} × {tin or 'no tin'}")
         names = ("thickness_mm", "overhang_mm", "margin_mm")
-        said.append("  " + ", ".join(f"{item.fields[name].label.lower()} {item[name].value()} mm" for name in names))
-        said.append(f"  {TRIMMING.get(item['trimming'].value(), '')}, offcuts {OFFCUTS.get(item['offcuts'].value(), '')}")
+        said.append(
+            "  "
+            + ", ".join(
+                f"{item.fields[name].label.removesuffix(', mm').lower()} {item[name].value()} mm" for name in names
+            )
+        )
+        said.append(
+            f"  {TRIMMING.get(item['trimming'].value(), '')}, offcuts {OFFCUTS.get(item['offcuts'].value(), '')}"
+        )
     said.append(f"lost {whole['loss'].value()} %, ready {whole['due_at'].value() or 'at no hour yet'}")
     return "\n".join(said)

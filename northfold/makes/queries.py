@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from django.db.models import Max, QuerySet
+from django.db.models import Case, Max, QuerySet, When
 from django.utils import timezone
 
 from northfold.core.formula.ratio import DoughLine, LineFigures
@@ -77,6 +77,8 @@ class MakeRow:
     pieces: str
 
 
+# Whatever the order, what is still to do stands before what is finished.
+TO_DO_FIRST = Case(When(state=Make.State.FINISHED, then=1), default=0)
 ORDERS = {"due": ("due_at", "pk"), "-due": ("-due_at", "-pk"), "name": ("formula_version__formula__name", "pk")}
 
 
@@ -86,7 +88,7 @@ def make_rows(*, state: str = "", search: str = "", order: str = "due") -> list[
         Make.objects.kept()
         .select_related("formula_version__formula", "formula_version__facts")
         .prefetch_related("items__tin", "frozen_plans", "formula_version__lines__ingredient_revision__ingredient")
-        .order_by(*ORDERS.get(order, ORDERS["due"]))
+        .order_by(TO_DO_FIRST, *ORDERS.get(order, ORDERS["due"]))
     )
     if state in Make.State.values:
         found = found.filter(state=state)

@@ -46,9 +46,7 @@ def create_make(user: User, version: FormulaVersion, *, tin: Tin, count: int, du
 
 
 @transaction.atomic
-def size_make(
-    make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: float, due_at: datetime | None
-) -> Make:
+def size_make(make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: float, due_at: datetime | None) -> Make:
     """
     Set what is made: every item with its tin, count and cuts.
 
@@ -122,7 +120,9 @@ def freeze(make: Make, planned: Any, cause: str) -> FrozenPlan:
 def finish_make(make: Make) -> None:
     """Finish a started make. Finishing twice changes nothing."""
     if make.is_planned:
-        raise CannotStart("This make has not started, so it cannot be finished. Start it first, or put it into the bin.")
+        raise CannotStart(
+            "This make has not started, so it cannot be finished. Start it first, or put it into the bin."
+        )
     make.state = Make.State.FINISHED
     make.save(update_fields=["state"])
 

@@ -13,7 +13,7 @@ from northfold.core.shape.pictures import blank_from_above, section
 from northfold.dough import services as dough_services
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.services import StaleEdit
-from northfold.dough.views import answer_edit, apply_edit, desk_context, stale_page
+from northfold.dough.views import answer_edit, apply_edit, desk_context, desk_page, go_to, stale_page
 from northfold.kitchen.models import Tin
 from northfold.makes import queries, services
 from northfold.makes.forms import MakeItForm, size_forms, sizes_as_text
@@ -80,13 +80,16 @@ def _dough_urls(make: Make) -> dict[str, str]:
     }
 
 
-def _dough_context(request: HttpRequest, make: Make, draft: Draft, before: dict[str, str] | None = None) -> dict[str, Any]:
+def _dough_context(
+    request: HttpRequest, make: Make, draft: Draft, before: dict[str, str] | None = None
+) -> dict[str, Any]:
     thread = thread_of(make, request.user)
     return {
         **desk_context(draft, desk=thread.desk),
         **_strip(thread, "dough", before),
         **_dough_urls(make),
         "formula": make.formula_version.formula,
+        "page": "makes/dough.html",
     }
 
 
@@ -143,9 +146,9 @@ def dough_save(request: HttpRequest, pk: int) -> HttpResponse:
     except CoreError as error:
         draft = dough_services.open_draft(request.user, formula)
         context = {**_dough_context(request, make, draft), "save_error": str(error)}
-        return render(request, "makes/dough.html", context, status=422)
+        return desk_page(request, context, status=422)
     messages.success(request, f"Saved as version {version.n}; this make is of it.")
-    return redirect(back)
+    return go_to(request, back)
 
 
 @require_POST
@@ -200,7 +203,7 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
         return _stale_size(request, make, whole, items)
     except CoreError as error:
         messages.error(request, str(error))
-        return redirect("makes:size", pk)
+        return go_to(request, reverse("makes:size", args=[pk]))
     if not request.htmx:
         return redirect("makes:size", pk)
     thread = thread_of(_make(pk), request.user)

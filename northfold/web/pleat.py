@@ -42,6 +42,12 @@ def _points(*points: tuple[float, float]) -> str:
     return " ".join(f"{x:g},{y:g}" for x, y in points)
 
 
+def _foot(left: float, right: float) -> list[tuple[float, float]]:
+    """The strip that opens the ink line under the open panel."""
+    top = HEIGHT - 3
+    return [(left + 1, top), (right - 1, top), (right - 1, HEIGHT), (left + 1, HEIGHT)]
+
+
 def pleat(
     thread: Thread, open_key: str, url_of: Callable[[str], str], before: Mapping[str, str] | None = None
 ) -> list[PleatPanel]:
@@ -84,10 +90,7 @@ def pleat(
                 number=index + 1,
                 shape=_points(top_left, top_right, foot_right, foot_left),
                 outline=_points(foot_left, top_left, top_right, foot_right),
-                foot=_points(
-                    (foot_left[0] + 1, HEIGHT - 3), (foot_right[0] - 1, HEIGHT - 3),
-                    (foot_right[0] - 1, HEIGHT), (foot_left[0] + 1, HEIGHT),
-                ),  # fmt: skip
+                foot=_points(*_foot(foot_left[0], foot_right[0])),
                 corner=_points(start, down, folded),
                 was=old if old != face.figure else "",
             )

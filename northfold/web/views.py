@@ -51,7 +51,9 @@ def locked_out(request: HttpRequest, response: Any = None, credentials: Any = No
 
 
 def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
-    return _problem(request, 400, "That could not be read", "Go back: what you typed is still there. Send less at once.")
+    return _problem(
+        request, 400, "That could not be read", "Go back: what you typed is still there. Send less at once."
+    )
 
 
 def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:

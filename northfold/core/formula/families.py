@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
+from typing import Any
 
 from northfold.core.formula.ratio import DoughLine, Ratio, has_gluten
 
@@ -71,11 +72,12 @@ class Fit:
 def families() -> tuple[Family, ...]:
     """All families, in the order of the data file."""
     text = resources.files("northfold.core.data").joinpath("families.toml").read_text("utf-8")
-    rows = tomllib.loads(text)["family"]
-    return tuple(
-        Family(**{key: tuple(value) if isinstance(value, list) else value for key, value in row.items()})
-        for row in rows
-    )
+    rows: list[dict[str, Any]] = tomllib.loads(text)["family"]
+    return tuple(Family(**{key: _frozen(value) for key, value in row.items()}) for row in rows)
+
+
+def _frozen(value: Any) -> Any:
+    return tuple(value) if isinstance(value, list) else value
 
 
 def traits(lines: Sequence[DoughLine]) -> frozenset[str]:

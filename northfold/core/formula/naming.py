@@ -1,30 +1,23 @@
 """From the words of a recipe line to an ingredient this kitchen knows."""
 
 import re
+import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
+from importlib import resources
 
 from rapidfuzz import fuzz, process
 
 from northfold.core.matter import Ingredient
 
-# Words that say how a thing is cut, kept or bought, not what it is.
-DESCRIPTORS = frozenset(
-    """a about and any approx approximately at bag beaten block boiled boiling bought brick chilled chopped chunk clean
-    cold cool cooled cube cubed cut dice diced dried each extra few fine finely firm for free-range fresh freshly frozen
-    fridge from good grate grated hot ice iced in into large lightly lukewarm medium melted of organic pack packet
-    packed piece plus quality range free room roughly scant separated sheet sieved sifted size sized sliced slightly
-    small soft softened stale strained stirred temperature the thinly to tepid tin unbleached very warm
-    well whisked whole level heaped rounded generous or xl minced crushed toasted ground your standard table additional
-    as if needed required optional bind binding taste dusting rolling bench all together brought straight
-    weighed shelled out shell""".split()
-)
-# Things whose name ends like something on the shelf, and which are not it.
-NOT_ON_SHELF = frozenset(
-    """peanut almond coconut rice oat soya soy cocoa apple shea nut hazelnut condensed evaporated tonic rose cashew
-    single clotted malt potato chickpea gram custard""".split()
-)
+
+@cache
+def _word_lists() -> dict[str, frozenset[str]]:
+    text = resources.files("northfold.core.data").joinpath("naming.toml").read_text("utf-8")
+    return {name: frozenset(words.split()) for name, words in tomllib.loads(text).items()}
+
+
 SIZES = (("extra large", "XL"), ("very large", "XL"), ("xl", "XL"), ("large", "L"), ("medium", "M"), ("small", "S"))
 # Weight of one egg out of its shell by size [g], yolk and white as shares of it. North Fold reference table.
 EGG_G = {"us": {"M": 44.0, "L": 50.0, "XL": 56.0}, "eu": {"S": 48.0, "M": 53.0, "L": 60.0}}
@@ -82,7 +75,7 @@ class Shelf:
 
     def nearest(self, text: str, limit: int = 3) -> tuple[str, ...]:
         """Names of the ingredients spelt most like `text`."""
-        found = process.extract(text, list(self.spellings), scorer=fuzz.WRatio, limit=limit * 4, score_cutoff=60)
+        found = process.extract(text, list(self.spellings), scorer=fuzz.WRatio, limit=limit * 4, score_cutoff=70)
         return tuple(dict.fromkeys(self.spellings[name] for name, _, _ in found))[:limit]
 
     def match(self, text: str) -> Match:
@@ -108,8 +101,8 @@ class Shelf:
             best = min(spans)
         ingredient, loose = self.names[words[slice(*best)]]
         rest = words[: best[0]] + words[best[1] :]
-        unknown = tuple(w for w in rest if w not in DESCRIPTORS and not w.endswith("%"))
-        if any(word in NOT_ON_SHELF for word in unknown):
+        unknown = tuple(w for w in rest if w not in _word_lists()["descriptors"] and not w.endswith("%"))
+        if any(word in _word_lists()["not_on_shelf"] for word in unknown):
             return Match(None, unknown=unknown, nearest=self.nearest(" ".join(words)))
         alternatives: tuple[str, ...] = ()
         if "or" in words and len(spans) > 1:
@@ -127,7 +120,7 @@ class Shelf:
         )
 
     def _by_spelling(self, words: tuple[str, ...]) -> Match:
-        core = " ".join(word for word in words if word not in DESCRIPTORS)
+        core = " ".join(word for word in words if word not in _word_lists()["descriptors"])
         if len(core) < 4:
             return Match(None, unknown=words)
         best = process.extractOne(core, list(self.spellings), scorer=fuzz.ratio, score_cutoff=86)

@@ -15,9 +15,7 @@ WORDS = {
 }  # fmt: skip
 NUMBER = r"(?:\d+\s+\d+/\d+|\d+-\d+/\d+|\d+/\d+|\d{1,3}(?:,\d{3})+(?:\.\d+)?(?!\d)|\d+[.,]\d+|\.\d+|\d+)"
 QUANTITY = (
-    rf"(?:{NUMBER}(?:\s*(?:-|\bto\b)\s*{NUMBER})?|\b(?:"
-    + "|".join(sorted(WORDS, key=len, reverse=True))
-    + r")\b)"
+    rf"(?:{NUMBER}(?:\s*(?:-|\bto\b)\s*{NUMBER})?|\b(?:" + "|".join(sorted(WORDS, key=len, reverse=True)) + r")\b)"
 )
 
 

@@ -3,6 +3,7 @@
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from northfold.core.errors import NotANumber, PasteTooLong
 from northfold.core.formula.naming import EGG_SHARE, Match, Shelf, egg_size, shelf_of
@@ -85,12 +86,14 @@ BULLET = re.compile(r"^\s*(?:[•*·▪◦‣☐]\s*|-\s+)")
 JOINED = re.compile(r"^\s*(?:plus|\+|and|&)\s*(?:an? extra\s*)?$", re.IGNORECASE)
 SAME_THING = re.compile(r"^[\s/(\[=,~-]*(?:or|about|approx\.?|approximately|ca\.?|equals)?[\s/(\[=~]*$", re.IGNORECASE)
 PERCENT = re.compile(r"\(?\b\d+(?:[.,]\d+)?\s*%\)?")
-PREPARATION = re.compile(r"[,;(\[]|\s-\s|\bplus (?:extra|more)\b|\bfor (?:the|dusting|rolling|greasing)\b|\bto (?:bind|taste)\b|\bas needed\b", re.I)
+PREPARATION = re.compile(
+    r"[,;(\[]|\s-\s|\bplus (?:extra|more)\b|\bfor (?:the|dusting|rolling|greasing)\b"
+    r"|\bto (?:bind|taste)\b|\bas needed\b",
+    re.IGNORECASE,
+)
 
 
-def read_recipe(
-    text: str, system: str = "metric", ingredients: Mapping[str, Ingredient] | None = None
-) -> Recipe:
+def read_recipe(text: str, system: str = "metric", ingredients: Mapping[str, Ingredient] | None = None) -> Recipe:
     """
     Read a pasted recipe.
 
@@ -139,7 +142,9 @@ def _read_line(text: str, system: str, shelf: Shelf) -> ReadLine:
         return ReadLine(
             text,
             doubts=(
-                Doubt("negative", "A weight cannot be below zero.", (Remedy(f"Read it as {right}", "text", right), DROP)),
+                Doubt(
+                    "negative", "A weight cannot be below zero.", (Remedy(f"Read it as {right}", "text", right), DROP)
+                ),
             ),
         )
     try:
@@ -179,7 +184,7 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         return _read_counted(text, plain, system, shelf)
     groups: list[list[_Measure]] = [[measures[0]]]
     doubts: list[Doubt] = []
-    for before, after in zip(measures, measures[1:], strict=False):
+    for before, after in pairwise(measures):
         between = plain[before.end : after.start]
         if JOINED.match(between):
             groups[-1].append(after)
@@ -191,7 +196,9 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         else:
             return ReadLine(
                 text,
-                doubts=(Doubt("two_lines", "Two amounts on one line. Write each ingredient on its own line.", (DROP,)),),
+                doubts=(
+                    Doubt("two_lines", "Two amounts on one line. Write each ingredient on its own line.", (DROP,)),
+                ),
             )
     rest = _without(plain, measures)
     counted = count is not None and measures[0].start >= count.end()
@@ -241,7 +248,9 @@ def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt]) 
         readings.append((total, group[0].unit.kind == MASS, " plus ".join(measure.text for measure in group)))
     if not readings:
         doubts.append(
-            Doubt("no_density", f"No weight by volume is known for {line.ingredient.name}. Weigh it and type the grams.")
+            Doubt(
+                "no_density", f"No weight by volume is known for {line.ingredient.name}. Weigh it and type the grams."
+            )
         )
         return replace(line, doubts=tuple(doubts))
     chosen = next((reading for reading in readings if reading[1]), readings[0])
@@ -285,7 +294,9 @@ def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         found = COUNT_LAST.search(plain)
         rest = plain[: found.start()] if found else plain
     if re.fullmatch(rf"[-\s]*{QUANTITY}", plain):
-        return ReadLine(text, doubts=(Doubt("only_number", "A number alone. Say of what: 420 g plain flour.", (DROP,)),))
+        return ReadLine(
+            text, doubts=(Doubt("only_number", "A number alone. Say of what: 420 g plain flour.", (DROP,)),)
+        )
     if found is None and _is_sentence(plain):
         return ReadLine(
             text, doubts=(Doubt("sentence", "Read as a sentence, not as an ingredient: no amount in it.", (DROP,)),)

@@ -1,4 +1,4 @@
-"""What the figures of a dough say: each statement names its number, its threshold and the lever that would change it."""
+"""What the figures of a dough say: each statement names its number, its threshold and the lever to change it."""
 
 import math
 import tomllib
@@ -50,9 +50,11 @@ def read_out(ratio: Ratio, fits: Sequence[Fit]) -> tuple[Statement, ...]:
         Warnings first. Thresholds are the bands of `data/readout.toml`.
     """
     statements = []
+    inside = fits[0].family.key if fits and fits[0].inside else ""
     for measure in _measures():
         value = getattr(ratio, measure["field"])
-        band = next(band for band in measure["band"] if value < band.get("high", math.inf))
+        bands = (band for band in measure["band"] if inside in band.get("only_for", [inside]))
+        band = next(band for band in bands if value < band.get("high", math.inf))
         if not band["text"] or (band.get("savoury_only") and ratio.sugar >= SAVOURY_BELOW):
             continue
         lever = band.get("lever", "")

@@ -18,11 +18,11 @@ WIDTH, LEFT, TOP, FOOT = 656.0, 56.0, 12.0, 30.0
 ACROSS = (WIDTH - LEFT) / (USUAL[1] - USUAL[0])  # px for one unit of (liquid − fat) share
 UP = ACROSS * math.sqrt(3)  # equal sides: px for one unit of flour share
 HEIGHT = TOP + UP * (FLOUR_SHARE[1] - FLOUR_SHARE[0]) + FOOT
-LOCATOR = (4.0, 8.0, 100.0)  # left, top, side of the small whole triangle
+LOCATOR_SIDE, LOCATOR_TOP, LOCATOR_ROOM = 100.0, 8.0, 150.0  # the small whole triangle, its words included
 ONE_MARK_WITHIN = 12.0
 NET_STEP = 20  # percent of flour between the lines of the net
 OTHERS_DRAWN = 3
-LETTER, LETTER_BOLD, LINE = 7.0, 7.6, 17.0  # px a letter of 13 px type takes at most, and a line of it
+LETTER, LETTER_BOLD, LINE = 6.5, 6.8, 17.0  # px a letter of 13 px type takes at most, and a line of it
 
 
 @dataclass(frozen=True)
@@ -45,13 +45,14 @@ class Box:
 
 @dataclass(frozen=True)
 class Label:
-    """Words at a place: `x`, `y` is the start of their baseline."""
+    """Words at a place: `x`, `y` is the start, middle or end of their baseline, as `anchor` says."""
 
     text: str
     kind: str
     x: float
     y: float
     box: Box
+    anchor: str = "start"
 
 
 @dataclass(frozen=True)
@@ -164,9 +165,7 @@ class _Window:
 
     def on_side(self, start: Point, end: Point) -> bool:
         """Whether a stretch of the outline is a side of the triangle itself, not a cut."""
-        return any(
-            all(abs(a * x + b * y + c) < 1e-9 for x, y in (start, end)) for a, b, c in self.sides
-        )
+        return any(all(abs(a * x + b * y + c) < 1e-9 for x, y in (start, end)) for a, b, c in self.sides)
 
     def mark(self, fat: float, liquid: float) -> Mark:
         x, y = _place(fat, liquid)
@@ -195,7 +194,9 @@ def _region(window: _Window, family: Family, traits: frozenset[str], best: bool)
 
 def _net(window: _Window) -> tuple[list[NetLine], list[tuple[Point, Point]], list[Label]]:
     """The thin net, its ticks and their words: fat along the left, liquid along the foot."""
-    lines, ticks, labels = [], [], []
+    lines: list[NetLine] = []
+    ticks: list[tuple[Point, Point]] = []
+    labels: list[Label] = []
     for percent in range(0, 301, NET_STEP):
         share = percent / 100
         fat = _clip_segment((1, 0), (-share / (1 + share), 1 / (1 + share)), window.planes)
@@ -205,27 +206,29 @@ def _net(window: _Window) -> tuple[list[NetLine], list[tuple[Point, Point]], lis
             if start[1] > TOP + 1 and start[1] < HEIGHT - FOOT - 2:
                 text = f"fat {percent} %" if not any(label.kind == "tick-fat" for label in labels) else f"{percent}"
                 ticks.append((start, (start[0] - 5, start[1])))
-                labels.append(_right_of(text, "tick-fat", start[0] - 9, start[1] + 4))
+                labels.append(_label(text, "tick-fat", start[0] - 6, start[1] + 4, anchor="end"))
         liquid = _clip_segment((-1, 0), (share / (1 + share), 1 / (1 + share)), window.planes)
         if liquid:
             (end, start) = sorted((window.px(liquid[0]), window.px(liquid[1])), key=lambda point: point[1])
             if percent:
                 lines.append(NetLine("liquid", percent, start, end))
-            if abs(start[1] - (HEIGHT - FOOT)) < 1 and LEFT - 1 <= start[0] <= WIDTH - 8:
-                text = f"liquid {percent} %" if not any(label.kind == "tick-liquid" for label in labels) else f"{percent}"
+            if abs(start[1] - (HEIGHT - FOOT)) < 1 and LEFT - 1 <= start[0] <= WIDTH - 12:
+                text = (
+                    f"liquid {percent} %" if not any(label.kind == "tick-liquid" for label in labels) else f"{percent}"
+                )
                 ticks.append((start, (start[0], start[1] + 5)))
-                width = len(text) * LETTER
-                x = start[0] if " " in text else min(start[0] - width / 2, WIDTH - width)
-                labels.append(_label(text, "tick-liquid", x, start[1] + 20))
+                anchor = "start" if " " in text else "middle"
+                labels.append(_label(text, "tick-liquid", start[0], start[1] + 20, anchor=anchor))
     return lines, ticks, labels
 
 
-def _label(text: str, kind: str, x: float, baseline: float, letter: float = LETTER) -> Label:
-    return Label(text, kind, x, baseline, Box(x, baseline - LINE + 4, len(text) * letter, LINE))
+def _label(text: str, kind: str, x: float, baseline: float, letter: float = LETTER, anchor: str = "start") -> Label:
+    width = len(text) * letter
+    left = x - width * {"start": 0.0, "middle": 0.5, "end": 1.0}[anchor]
+    return Label(text, kind, x, baseline, Box(left, baseline - LINE + 4, width, LINE), anchor)
 
 
-def _right_of(text: str, kind: str, right: float, baseline: float) -> Label:
-    return _label(text, kind, right - len(text) * LETTER, baseline)
+Wish = tuple[float, float, str]  # x, baseline, anchor
 
 
 class _Words:
@@ -239,10 +242,10 @@ class _Words:
         inside = box.x >= 0 and box.x + box.width <= WIDTH and box.y >= 0 and box.y + box.height <= HEIGHT - FOOT
         return inside and not any(box.overlaps(other, 3) for other in self.taken)
 
-    def put(self, text: str, kind: str, wishes: Iterable[Point], letter: float = LETTER) -> Label | None:
-        """Put words at the first wish (start of the baseline) that is free; None where none is."""
-        for x, y in wishes:
-            label = _label(text, kind, x, y, letter)
+    def put(self, text: str, kind: str, wishes: Iterable[Wish], letter: float = LETTER) -> Label | None:
+        """Put words at the first wish that is free; None where none is."""
+        for x, y, anchor in wishes:
+            label = _label(text, kind, x, y, letter, anchor)
             if self.is_free(label.box):
                 self.taken.append(label.box)
                 self.placed.append(label)
@@ -250,15 +253,20 @@ class _Words:
         return None
 
 
-def _around(points: Sequence[Point], width: float) -> list[Point]:
+def _around(points: Sequence[Point]) -> list[Wish]:
     """Wished places of a region's name: outside its corners, then ever further from its middle."""
-    wishes: list[Point] = []
     top, bottom = min(points, key=lambda p: p[1]), max(points, key=lambda p: p[1])
     left, right = min(points), max(points)
-    wishes += [(top[0] + 14, top[1] + 10), (right[0] + 8, right[1] + 4), (left[0] - width - 8, left[1] + 4)]
-    wishes += [(top[0] - width / 2, top[1] - 7), (bottom[0] - width / 2, bottom[1] + 17), (bottom[0] + 12, bottom[1] - 2)]
+    wishes = [
+        (left[0] - 8, left[1] + 4, "end"),
+        (top[0] + 14, top[1] + 10, "start"),
+        (right[0] + 8, right[1] + 4, "start"),
+        (top[0], top[1] - 7, "middle"),
+        (bottom[0] + 14, bottom[1] - 4, "start"),
+        (bottom[0], bottom[1] + 17, "middle"),
+    ]
     cx, cy = sum(p[0] for p in points) / len(points), sum(p[1] for p in points) / len(points)
-    ring = [(cx - width / 2 + r * math.cos(a), cy + r * math.sin(a)) for r in range(0, 260, 20) for a in range(8)]
+    ring = [(cx + r * math.cos(a), cy + r * math.sin(a), "middle") for r in range(0, 260, 20) for a in range(8)]
     return wishes + ring
 
 
@@ -291,9 +299,10 @@ def triangle(ratio: Ratio, fits: Sequence[Fit], traits: frozenset[str]) -> Trian
     ]
     written, true = window.mark(ratio.fat, ratio.liquid), window.mark(ratio.true_fat, ratio.true_water)
     one = math.hypot(written.x - true.x, written.y - true.y) < ONE_MARK_WITHIN
-    left, top, side = LOCATOR
+    side, top = LOCATOR_SIDE, LOCATOR_TOP
+    left = 4.0 if window.across == USUAL else WIDTH - LOCATOR_ROOM  # in the corner that the window leaves free
     whole = side * math.sqrt(3) / 2
-    taken = [Box(left, top, side + 44, whole + 22), *(label.box for label in tick_labels)]
+    taken = [Box(left, top, LOCATOR_ROOM - 6, whole + 22), *(label.box for label in tick_labels)]
     taken += [Box(mark.x - 10, mark.y - 10, 20, 20) for mark in (written, true)]
     steps = max(1, int(abs(true.x - written.x) // 12))
     for i in range(steps + 1):  # the line between the marks
@@ -304,8 +313,8 @@ def triangle(ratio: Ratio, fits: Sequence[Fit], traits: frozenset[str]) -> Trian
     _name_marks(words, written, true, one)
     leader = () if one else _name_mover(words, ratio, written, true)
     for shape in regions:
-        letter, kind = (LETTER_BOLD, "best") if shape.best else (LETTER, "region")
-        words.put(shape.name, kind, _around(shape.points, len(shape.name) * letter), letter)
+        letter, kind = (LETTER_BOLD, "name-best") if shape.best else (LETTER, "name-region")
+        words.put(shape.name, kind, _around(shape.points), letter)
 
     def small(point: Point) -> Point:
         return left + side / 2 * (1 + point[0]), top + whole * (1 - point[1])
@@ -314,9 +323,7 @@ def triangle(ratio: Ratio, fits: Sequence[Fit], traits: frozenset[str]) -> Trian
         width=WIDTH,
         height=HEIGHT,
         window=tuple(window.px(corner) for corner in corners),
-        edges=tuple(
-            (window.px(start), window.px(end)) for start, end in outline if window.on_side(start, end)
-        ),
+        edges=tuple((window.px(start), window.px(end)) for start, end in outline if window.on_side(start, end)),
         net=tuple(net),
         ticks=tuple(ticks),
         regions=tuple(regions),
@@ -325,38 +332,46 @@ def triangle(ratio: Ratio, fits: Sequence[Fit], traits: frozenset[str]) -> Trian
         is_one_mark=one,
         leader=leader,
         moved_by=f"by-{ratio.movers[0].what}" if ratio.movers else "",
-        labels=(*tick_labels, *words.placed),
+        labels=(
+            *tick_labels,
+            *words.placed,
+            _label("flour", "loc-flour", left + side / 2 + 10, top + 10),
+            _label("fat", "loc-fat", left, top + whole + 16),
+            _label("liquid", "loc-liquid", left + side, top + whole + 16, anchor="end"),
+        ),
         locator=tuple(small(corner) for corner in ((0, 1), (1, 0), (-1, 0))),
         locator_window=tuple(small(corner) for corner in corners),
         locator_mark=small(_place(ratio.fat, ratio.liquid)),
     )
 
 
-def _beside(mark: Mark, width: float) -> list[Point]:
-    """Wished places of a mark's words: right, left, above, below."""
+def _beside(mark: Mark, *, left_first: bool) -> list[Wish]:
+    """Wished places of a mark's words: on the side away from the other mark, then round about."""
+    left, right = (mark.x - 14, mark.y + 5, "end"), (mark.x + 14, mark.y + 5, "start")
     return [
-        (mark.x + 14, mark.y + 5),
-        (mark.x - 14 - width, mark.y + 5),
-        (mark.x - width / 2, mark.y - 16),
-        (mark.x - width / 2, mark.y + 26),
-        (mark.x - width, mark.y + 30),
-        (mark.x + 4, mark.y + 30),
+        *((left, right) if left_first else (right, left)),
+        (mark.x, mark.y - 16, "middle"),
+        (mark.x, mark.y + 26, "middle"),
+        (mark.x, mark.y + 30, "end"),
+        (mark.x, mark.y + 30, "start"),
+        (mark.x, mark.y - 20, "end"),
+        *((mark.x, mark.y + down, "middle") for down in (46, -36, 66, -56)),
     ]
 
 
 def _name_marks(words: _Words, written: Mark, true: Mark, one: bool) -> None:
-    said = " (off the window)"
+    said = " (outside)"
     first = ("as written and true" if one else "as written") + (said if written.outside else "")
-    wishes = _beside(written, len(first) * LETTER_BOLD)
-    if true.x >= written.x and not one:
-        wishes[:2] = [wishes[1], wishes[0]]
-    words.put(first, "mark", wishes, LETTER_BOLD)
+    words.put(first, "mark", _beside(written, left_first=true.x >= written.x and not one), LETTER_BOLD)
     if not one:
         second = "true" + (said if true.outside else "")
-        wishes = _beside(true, len(second) * LETTER_BOLD)
-        if true.x < written.x:
-            wishes[:2] = [wishes[1], wishes[0]]
-        words.put(second, "mark", wishes, LETTER_BOLD)
+        words.put(second, "mark", _beside(true, left_first=true.x < written.x), LETTER_BOLD)
+
+
+def _last_word(name: str) -> str:
+    """ "butter" of "unsalted butter": enough for a picture, where the table beside it has the whole name."""
+    last = name.split()[-1]
+    return last if last.isalpha() else name
 
 
 def _name_mover(words: _Words, ratio: Ratio, written: Mark, true: Mark) -> tuple[Point, ...]:
@@ -364,18 +379,17 @@ def _name_mover(words: _Words, ratio: Ratio, written: Mark, true: Mark) -> tuple
     if not ratio.movers:
         return ()
     mover = ratio.movers[0]
-    text = f"{mover.what} in the {mover.ingredient}, {mover.grams:.0f} g"
-    middle = ((written.x + true.x) / 2, (written.y + true.y) / 2)
-    width = len(text) * LETTER_BOLD
+    text = f"{mover.what} in the {_last_word(mover.ingredient)}, {mover.grams:.0f} g"
+    x, y = (written.x + true.x) / 2, (written.y + true.y) / 2
     wishes = [
-        (middle[0] + dx if side > 0 else middle[0] - dx - width, middle[1] + dy)
-        for dy in (-62, -42, 62, -90, 90, -130, 130)
-        for dx in (56, 24, 8)
+        (x + side * across, y + down, "start" if side > 0 else "end")
+        for down in (-66, -46, -90, -120, 66, 90, 120)
+        for across in (48, 36, 24)
         for side in (1, -1)
     ]
     label = words.put(text, f"mover-{mover.what}", wishes, LETTER_BOLD)
     if label is None:
         return ()
     level = label.y - 4
-    end = label.x - 6 if label.x > middle[0] else label.x + width + 6
-    return middle, (middle[0], level), (end, level)
+    end = label.x - 6 if label.anchor == "start" else label.x + 6
+    return (x, y), (x, level), (end, level)

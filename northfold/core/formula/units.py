@@ -4,6 +4,7 @@ import re
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
+from typing import Any
 
 from northfold.core.errors import NotANumber, OutsideRange
 
@@ -47,10 +48,10 @@ class Unit:
 
 
 @cache
-def _registry():  # type: ignore[no-untyped-def]
+def _registry() -> Any:
     import pint  # half a second to import, so only when a recipe is first read
 
-    registry = pint.UnitRegistry()
+    registry: Any = pint.UnitRegistry()
     for line in resources.files("northfold.core.data").joinpath("units.txt").read_text("utf-8").splitlines():
         if line and not line.startswith("#"):
             registry.define(line)

@@ -105,8 +105,8 @@ def _range(row: Mapping[str, str], purpose: str) -> tuple[float, float] | None:
 
 
 def _rows(name: str) -> list[dict[str, str]]:
-    with resources.files("northfold.core.data").joinpath(name).open(encoding="utf-8", newline="") as file:
-        return list(csv.DictReader(file))
+    text = resources.files("northfold.core.data").joinpath(name).read_text("utf-8")
+    return list(csv.DictReader(text.splitlines()))
 
 
 def _plain(row: Mapping[str, str]) -> Ingredient:

@@ -60,9 +60,7 @@ def dough_composition(parts: Iterable[tuple[Ingredient, float]]) -> Composition:
     return Composition(**{key: value / total for key, value in sums.items()})
 
 
-def dough_density(
-    composition: Composition, *, temperature_c: float = WORKING_C, porosity: float = POROSITY
-) -> float:
+def dough_density(composition: Composition, *, temperature_c: float = WORKING_C, porosity: float = POROSITY) -> float:
     """
     Density of a dough.
 
@@ -89,5 +87,5 @@ def dough_density(
     if not 0 <= porosity < 1:
         raise OutsideRange("A porosity of", porosity, 0, 0.99)
     densities = _densities(temperature_c)
-    volume = sum(getattr(composition, key) / densities[key] for key in PARTS)
+    volume: float = sum(getattr(composition, key) / densities[key] for key in PARTS)
     return (1 - porosity) / volume

@@ -8,14 +8,14 @@ from northfold.core.shape.tins import Tin, check_tin, developed_mm
 
 FLUSH, AFTER, TUCKED = "flush", "after", "tucked"
 TRIMMING = {
-    FLUSH: "flush with the rim before baking",
-    AFTER: "overhang left, trimmed after baking",
-    TUCKED: "overhang tucked under and crimped",
+    FLUSH: "flush before baking",
+    AFTER: "after baking",
+    TUCKED: "not: tucked, crimped",
 }
 APART, REROLLED = "apart", "rerolled"
 OFFCUTS = {
     APART: "kept apart",
-    REROLLED: "gathered and rolled for the next piece",
+    REROLLED: "rolled again",
 }
 THICKNESS_MM = (0.3, 50.0)
 OVERHANG_MM = (0.0, 100.0)

@@ -48,8 +48,12 @@ class Section:
         return (self.top[0][1] + self.base[0][1]) / 2 + 8
 
     @property
+    def hang_left(self) -> float:
+        return self.top[0][0] - self.hang_px
+
+    @property
     def hang_label_x(self) -> float:
-        return self.top[0][0] - 6
+        return self.hang_left - 6
 
 
 @dataclass(frozen=True)
@@ -96,7 +100,7 @@ class BlankPicture:
     rings: tuple[Ring, ...]
 
 
-def section(piece: Piece, *, width: float = 640.0, height: float = 150.0) -> Section:
+def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -> Section:
     """
     The lined tin in section.
 
@@ -104,8 +108,8 @@ def section(piece: Piece, *, width: float = 640.0, height: float = 150.0) -> Sec
     ----------
     piece : Piece
         The piece to draw, along its first axis.
-    width, height : float
-        Sheet to draw on. [px]
+    width, most_height : float
+        Sheet to draw on, as high as the tin needs but no higher. [px]
 
     Returns
     -------
@@ -116,13 +120,19 @@ def section(piece: Piece, *, width: float = 640.0, height: float = 150.0) -> Sec
     hang = item.overhang_mm if item.trimming in (AFTER, TUCKED) else 0.0
     span = tin.top_mm + 2 * hang
     foot, head, side = 36.0, 40.0, 110.0
-    scale = min((width - 2 * side) / span, (height - foot - head) / max(tin.height_mm, 1))
+    scale = min((width - 2 * side) / span, (most_height - foot - head) / max(tin.height_mm, 1))
+    height = head + tin.height_mm * scale + foot
     middle, floor = width / 2, height - foot
     rim = floor - tin.height_mm * scale
     half_top, half_base = tin.top_mm / 2 * scale, tin.base_mm / 2 * scale
     dough = max(item.thickness_mm * scale, LEAST_DOUGH_PX)
     out = hang * scale
-    shape = [(middle - half_top, rim), (middle - half_base, floor), (middle + half_base, floor), (middle + half_top, rim)]
+    shape = [
+        (middle - half_top, rim),
+        (middle - half_base, floor),
+        (middle + half_base, floor),
+        (middle + half_top, rim),
+    ]
     inner_base, inner_top = max(half_base - dough, 0.0), max(half_top - dough, 0.0)
     lining = [
         (middle - half_top - out, rim),
@@ -152,7 +162,7 @@ def section(piece: Piece, *, width: float = 640.0, height: float = 150.0) -> Sec
     )
 
 
-def blank_from_above(piece: Piece, *, width: float = 340.0, height: float = 300.0) -> BlankPicture:
+def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float = 250.0) -> BlankPicture:
     """
     The rolled sheet, the blank, the rim and the base from above.
 
@@ -160,8 +170,8 @@ def blank_from_above(piece: Piece, *, width: float = 340.0, height: float = 300.
     ----------
     piece : Piece
         The piece to draw.
-    width, height : float
-        Sheet to draw on. [px]
+    width, most_height : float
+        Sheet to draw on, as high as the dough needs but no higher. [px]
 
     Returns
     -------
@@ -169,12 +179,16 @@ def blank_from_above(piece: Piece, *, width: float = 340.0, height: float = 300.
         Concentric outlines to one scale, largest first.
     """
     tin = piece.item.tin
-    sizes = [("rolled", piece.rolled_mm), ("blank", piece.blank_mm), ("rim", piece.developed_mm), ("base", piece.base_mm)]
+    sizes = [
+        ("rolled", piece.rolled_mm),
+        ("blank", piece.blank_mm),
+        ("rim", piece.developed_mm),
+        ("base", piece.base_mm),
+    ]
     if piece.item.trimming == FLUSH and piece.item.overhang_mm == 0:
         sizes = [size for size in sizes if size[0] != "rim"]
     across, down = piece.rolled_mm[0], piece.rolled_mm[-1]
-    scale = min((width - 8) / across, (height - 8) / down)
-    rings = [
-        Ring(name, width / 2, height / 2, size[0] / 2 * scale, size[-1] / 2 * scale, size) for name, size in sizes
-    ]
+    scale = min((width - 8) / across, (most_height - 8) / down)
+    height = down * scale + 8
+    rings = [Ring(name, width / 2, height / 2, size[0] / 2 * scale, size[-1] / 2 * scale, size) for name, size in sizes]
     return BlankPicture(width, height, scale, tin.is_round, tuple(rings))

@@ -19,9 +19,15 @@ def _fixed(value: float, digits: int) -> str:
 @register.filter
 def grams(value: float | None) -> str:
     """A weight in a column: one digit under 10 g where it needs one, else whole grams; a dash for nothing."""
-    if value is None or abs(value) < 0.05:
+    if not isinstance(value, int | float) or abs(value) < 0.05:
         return "–"
     return _fixed(value, 1 if abs(value) < 10 and round(value, 1) != round(value) else 0)
+
+
+@register.filter
+def whole_grams(value: float | None) -> str:
+    """A weight in a column of whole grams; a dash for next to nothing."""
+    return _fixed(value, 0) if isinstance(value, int | float) and value >= 0.5 else "–"
 
 
 @register.filter
@@ -43,7 +49,7 @@ def weight(value: float | None) -> str:
 
 @register.filter
 def percent(value: float | None, digits: int = 1) -> str:
-    return "–" if value is None else _fixed(value, digits)
+    return _fixed(value, digits) if isinstance(value, int | float) else "–"
 
 
 @register.filter
@@ -117,11 +123,9 @@ def plus(value: float, other: float) -> float:
 
 @register.filter
 def sizes(lengths: Iterable[float]) -> str:
-    """A size along its axes: Ø for one, length × width for two."""
-    lengths = list(lengths)
-    if len(lengths) == 1:
-        return f"Ø{THIN}{mm(lengths[0])}"
-    return " × ".join(mm(length) for length in lengths)
+    """A size along its axes in whole millimetres: Ø for one, length × width for two."""
+    whole = [_fixed(length, 0) for length in lengths]
+    return f"Ø{THIN}{whole[0]}" if len(whole) == 1 else " × ".join(whole)
 
 
 @register.filter

@@ -22,4 +22,6 @@ class Command(BaseCommand):
         connection.ensure_connection()
         with sqlite3.connect(target) as copy:
             connection.connection.backup(copy)
-        self.stdout.write(f"Saved {target}. To restore, stop the server and put it back as {settings.DATABASES['default']['NAME']}.")
+        self.stdout.write(
+            f"Saved {target}. To restore, stop the server and put it back as {settings.DATABASES['default']['NAME']}."
+        )

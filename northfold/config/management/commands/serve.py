@@ -24,6 +24,8 @@ class Command(BaseCommand):
         self.stdout.write(f"North Fold is at http://{host}:{port}/")
         if settings.DEMO:
             for user in get_user_model().objects.order_by("pk"):
-                self.stdout.write(f"  sign in as {user.called} ({user.role}): {user.username} / harbour-{user.username}")
+                self.stdout.write(
+                    f"  sign in as {user.called} ({user.role}): {user.username} / harbour-{user.username}"
+                )
         self.stdout.flush()
         serve(application, host=host, port=port, threads=4, ident="")

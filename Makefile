@@ -1,0 +1,57 @@
+# Everything a newcomer runs. Each command is quick when nothing changed.
+PORT ?= 8000
+HOST ?= 127.0.0.1
+PYTHON ?= python3.11
+VENV := .venv
+BIN := $(VENV)/bin
+MANAGE := $(BIN)/python manage.py
+DEMO := NORTHFOLD_DEMO=1 NORTHFOLD_DATA=$(CURDIR)/var/demo
+
+.PHONY: demo run test check bench screenshots backup clean
+
+demo: $(VENV)/run.ok ## the demo bakehouse, on its own data
+	@$(DEMO) $(MANAGE) migrate --verbosity 0
+	@$(DEMO) $(MANAGE) build_demo
+	@$(DEMO) $(MANAGE) collectstatic --noinput --verbosity 0
+	@$(DEMO) $(MANAGE) serve --host $(HOST) --port $(PORT)
+
+run: $(VENV)/run.ok ## your own kitchen
+	@$(MANAGE) migrate --verbosity 0
+	@$(MANAGE) collectstatic --noinput --verbosity 0
+	@$(MANAGE) serve --host $(HOST) --port $(PORT)
+
+test: $(VENV)/dev.ok ## everything that must hold before a change lands
+	@sh scripts/ensure-chromium.sh
+	@$(MAKE) --no-print-directory check
+	@$(BIN)/pytest
+
+check: $(VENV)/dev.ok ## lint, types and import contracts alone
+	@$(BIN)/ruff check . && $(BIN)/ruff format --check .
+	@$(BIN)/mypy
+	@$(BIN)/lint-imports
+	@$(BIN)/djlint --lint --quiet northfold
+
+bench: $(VENV)/dev.ok ## times of the main views; the table is kept in docs/bench.md
+	@$(BIN)/python scripts/bench.py | tee docs/bench.md
+
+screenshots: $(VENV)/dev.ok ## docs/screenshots from the demo bakehouse
+	@sh scripts/ensure-chromium.sh
+	@$(BIN)/python scripts/screenshots.py
+
+backup: $(VENV)/run.ok ## a whole copy of your kitchen's data under var/backups
+	@$(MANAGE) backup
+
+$(VENV)/python.ok:
+	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed; name it with PYTHON=/path/to/python3.11"; exit 1; }
+	@$(PYTHON) -m venv $(VENV) && touch $@
+
+$(VENV)/run.ok: requirements.txt $(VENV)/python.ok
+	@echo "Installing what the application needs ..."
+	@$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt && touch $@
+
+$(VENV)/dev.ok: requirements-dev.txt $(VENV)/run.ok
+	@echo "Installing what the tests need ..."
+	@$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt && touch $@
+
+clean:
+	rm -rf $(VENV) staticfiles var/demo

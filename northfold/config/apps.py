@@ -1,0 +1,8 @@
+from django.apps import AppConfig
+
+
+class InstallationConfig(AppConfig):
+    """Commands of an installation: serve, backup."""
+
+    name = "northfold.config"
+    label = "config"

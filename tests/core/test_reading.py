@@ -1,0 +1,166 @@
+"""Reading recipe lines: every expected weight was worked by hand from the measures' definitions."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from northfold.core.errors import CoreError, NegativeWeight, NotANumber, OutsideRange, PasteTooLong
+from northfold.core.formula.numbers import read_grams
+from northfold.core.formula.reading import read_recipe
+from northfold.core.formula.units import read_length_mm
+
+SURE = [
+    ("metric", "420 g plain flour", "plain flour", 420),
+    ("metric", "280 g cold unsalted butter, diced", "unsalted butter", 280),
+    ("metric", "0.5 kg strong flour", "strong flour", 500),
+    ("metric", "0,5 kg strong flour", "strong flour", 500),
+    ("metric", "1,000 g rye flour", "rye flour", 1000),
+    ("metric", "plain flour: 500g", "plain flour", 500),
+    ("metric", "• 90g icing sugar (sifted)", "icing sugar", 90),
+    ("metric", "8 oz lard", "lard", 226.8),  # 28.35 g
+    ("metric", "1 lb butter", "unsalted butter", 453.6),
+    ("metric", "1 cup plain flour", "plain flour", 132.5),  # 250 ml × 0.53
+    ("us", "1 cup all-purpose flour", "plain flour", 125.4),  # 236.6 ml × 0.53
+    ("uk", "1 cup plain flour", "plain flour", 150.5),  # 284 ml × 0.53
+    ("australian", "1 tbsp water", "water", 20),
+    ("metric", "1 tbsp water", "water", 15),
+    ("us", "1 1/2 cups powdered sugar", "icing sugar", 177.5),  # 354.9 ml × 0.50
+    ("us", "1½ cups powdered sugar", "icing sugar", 177.5),
+    ("us", "1-1/2 cups powdered sugar", "icing sugar", 177.5),
+    ("us", "2 sticks butter, softened", "unsalted butter", 226.8),
+    ("us", "2 sticks (8 oz) cold butter, cubed", "unsalted butter", 226.8),
+    ("metric", "2 x 113 g butter", "unsalted butter", 226),
+    ("us", "¾ cup plus 1 tbsp milk", "whole milk", 198.0),  # (177.45 + 14.8) ml × 1.03
+    ("us", "2 large egg yolks", "egg yolk", 35),  # 50 g × 0.35
+    ("metric", "2 medium eggs", "whole egg", 106),
+    ("metric", "3 egg whites", "egg white", 96),
+    ("metric", "2 eggs (100 g)", "whole egg", 100),
+    ("metric", "a pinch of salt", "fine salt", 0.3),
+    ("metric", "1 knob of butter", "unsalted butter", 15),
+    ("metric", "half a cup of water", "water", 125),
+    ("metric", "20 ml spirit 40 %", "spirit 40 %", 19),
+    ("metric", "1 tsp cider vinegar", "cider vinegar", 5.05),
+]
+
+
+@pytest.mark.parametrize(("system", "text", "name", "grams"), SURE)
+def test_lines_that_are_surely_right(system, text, name, grams):
+    (line,) = read_recipe(text, system).lines
+    assert line.ingredient.name == name
+    assert line.grams.usual == pytest.approx(grams, rel=0.003)
+    assert line.doubts == ()
+
+
+def test_a_volume_of_flour_is_a_range():
+    (line,) = read_recipe("1 cup plain flour", "metric").lines
+    assert (line.grams.low, line.grams.high) == pytest.approx((125, 152.5))  # 0.50 and 0.61 g/ml
+
+
+@pytest.mark.parametrize(
+    ("text", "code"),
+    [
+        ("½ cup butter / 225 g", "two_measures"),
+        ("6 oz / 250 g lard", "two_measures"),
+        ("3-4 tbsp iced water", "range"),
+        ("salt to taste", "no_amount"),
+        ("water to bind", "no_amount"),
+        ("abc", "unknown_ingredient"),
+        ("100 g peanut butter", "unknown_ingredient"),
+        ("100 g smoked butter", "partly_read"),
+        ("100 g mascobado flour", "partly_read"),
+        ("60 g butter or lard", "alternative"),
+        ("30 ml cream", "loose_name"),
+        ("2 eggs", "egg_size"),
+        ("420 plain flour", "no_unit"),
+        ("-5 g plain flour", "negative"),
+        ("1/0 cup flour", "number"),
+        ("100 g flour 50 g butter", "two_lines"),
+        ("2 tbsp fresh yeast", "no_density"),
+        ("1 egg, beaten, 10 g kept for glaze", "second_amount"),
+        ("Rub the butter into the flour until it looks like crumbs.", "sentence"),
+        ("10 g vanila extract", "spelling"),
+    ],
+)
+def test_what_is_not_surely_right_is_marked(text, code):
+    (line,) = read_recipe(text).lines
+    assert code in [doubt.code for doubt in line.doubts]
+
+
+def test_two_measures_apart_say_both_and_the_factor():
+    (line,) = read_recipe("½ cup butter / 225 g", "us").lines
+    message = line.doubts[0].message
+    assert "225 g" in message
+    assert "114 g" in message  # 118.3 ml × 0.96
+    assert "factor of 2" in message
+
+
+def test_nothing_is_dropped():
+    text = "For the dough:\n- 420 g plain flour\n- 280 g butter\n\nabc\n- 7 g salt"
+    read = read_recipe(text).lines
+    assert [line.heading for line in read] == [True, False, False, False, False]
+    assert [line.grams.usual if line.grams else None for line in read] == [None, 420, 280, None, 7]
+    assert read[3].text == "abc"
+
+
+def test_too_long_a_paste_is_refused_with_both_numbers():
+    with pytest.raises(PasteTooLong, match="20,001 characters; one recipe can have 20,000"):
+        read_recipe("x" * 20_001)
+    with pytest.raises(PasteTooLong, match="401 lines"):
+        read_recipe("1 g salt\n" * 401)
+    assert len(read_recipe("1 g salt\n" * 400).lines) == 400
+
+
+@given(
+    grams=st.integers(1, 5000),
+    unit=st.sampled_from([("g", 1), ("kg", 1000), ("oz", 28.3495), ("lb", 453.592)]),
+    name=st.sampled_from(["plain flour", "unsalted butter", "water", "caster sugar", "fine salt", "lard"]),
+    form=st.sampled_from(
+        ["{n} {u} {i}", "{n}{u} {i}", "{i} {n} {u}", "{i}: {n}{u}", "- {n} {u} {i}, cold", "{n} {u} of {i}"]
+    ),
+)
+def test_weights_read_back(grams, unit, name, form):
+    text = form.format(n=grams, u=unit[0], i=name)
+    (line,) = read_recipe(f"* {text}" if text.startswith("-") else text).lines
+    line = line if line.ingredient else read_recipe(f"{text}\n- 1 g water").lines[0]
+    assert line.ingredient.name == name
+    assert line.grams.usual == pytest.approx(grams * unit[1], rel=1e-4)
+
+
+@given(st.text(max_size=200))
+def test_no_text_breaks_the_reading(text):
+    lines = read_recipe(text).lines
+    assert len(lines) == len([line for line in text.splitlines() if line.strip()])
+    for line in lines:
+        assert line.is_read or line.heading or line.doubts
+
+
+@pytest.mark.parametrize(
+    ("text", "grams"), [("420", 420), ("13,5", 13.5), ("1.2 kg", 1200), ("1,000", 1000), (" 0 ", 0), ("½", 0.5)]
+)
+def test_grams_field(text, grams):
+    assert read_grams(text) == grams
+
+
+@pytest.mark.parametrize(
+    ("text", "error"),
+    [
+        ("abc", NotANumber),
+        ("", NotANumber),
+        ("-20", NegativeWeight),
+        ("1e9", NotANumber),
+        ("9999999", OutsideRange),
+        ("1/0", CoreError),
+    ],
+)
+def test_grams_field_refuses_with_a_reason(text, error):
+    with pytest.raises(error):
+        read_grams(text)
+
+
+def test_lengths_are_read_in_three_units():
+    assert read_length_mm("230") == read_length_mm("23 cm") == 230
+    assert read_length_mm("9 in") == pytest.approx(228.6)
+    with pytest.raises(OutsideRange, match=r"400 mm is outside 0\.3 to 50 mm"):
+        read_length_mm("400", what="A thickness of", low=0.3, high=50)
+    with pytest.raises(NotANumber, match="23 cm or 9 in"):
+        read_length_mm("wide")
