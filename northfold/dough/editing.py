@@ -155,7 +155,7 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
 
     system = raw.get("system")
     return {
-        "name": text(raw.get("name"), 120),
+        "name": " ".join(text(raw.get("name"), 120).split()),
         "system": system if system in SYSTEMS else "metric",
         "note": text(raw.get("note"), 300),
         "lines": [

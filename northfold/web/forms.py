@@ -43,6 +43,10 @@ class SignInForm(AuthenticationForm):
         "inactive": "This account is closed. Ask the head of pastry.",
     }
 
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["username"].label = "Sign-in name"
+
 
 class StartForm(forms.Form):
     """The first account of an installation, and its kitchen's name."""

@@ -5,6 +5,11 @@ function lineField(event) {
   return event.target instanceof Element && event.target.matches("#paste") ? event.target : null;
 }
 document.addEventListener("keydown", (event) => {
+  // A name is one line, however it wraps.
+  if (event.key === "Enter" && event.target instanceof Element && event.target.matches("#name")) {
+    event.preventDefault();
+    event.target.blur();
+  }
   const field = lineField(event);
   if (field && event.key === "Enter" && !event.shiftKey && !event.isComposing) {
     event.preventDefault();

@@ -1,0 +1,79 @@
+"""Times of the main views at the server: median and 95th percentile over 60 requests, on demo data of its own."""
+
+import os
+import statistics
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[1]
+sys.path.insert(0, str(ROOT))
+ROUNDS = 60
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as data:
+        os.environ.update(NORTHFOLD_DATA=data, NORTHFOLD_DEBUG="", DJANGO_SETTINGS_MODULE="tests.settings")
+        import django
+
+        django.setup()
+        from django.conf import settings
+        from django.db import connection
+
+        settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = str(Path(data) / "bench.sqlite3")
+        settings.ALLOWED_HOSTS.append("testserver")
+        from django.core.management import call_command
+
+        call_command("migrate", verbosity=0)
+        report()
+
+
+def report() -> None:
+    from django.contrib.auth import get_user_model
+    from django.test import Client
+
+    from northfold.core.formula.reading import read_recipe
+    from northfold.demo.bakehouse import build
+    from northfold.dough.services import open_draft
+
+    build()
+    head = get_user_model().objects.get(username="runa")
+    client = Client()
+    client.force_login(head, backend="django.contrib.auth.backends.ModelBackend")
+
+    def edit(number: int) -> None:
+        from northfold.dough.models import Formula
+
+        draft = open_draft(head, Formula.objects.get(pk=1))
+        key = draft.payload["lines"][0]["id"]
+        fields = {"edit_no": draft.edit_no, f"grams-{key}": str(420 + number), f"shown-{key}": ""}
+        answer = client.post("/makes/1/dough/edit/", fields, headers={"HX-Request": "true"})
+        assert answer.status_code == 200, answer.status_code
+
+    text = "\n".join(["420 g plain flour", "1 1/2 cups sugar, sifted", "2 large eggs", "salt to taste"] * 100)
+    jobs = {
+        "Makes, list": lambda n: client.get("/"),
+        "Book": lambda n: client.get("/book/"),
+        "Dough in a make": lambda n: client.get("/makes/1/dough/"),
+        "Dough, one edit with pleat": edit,
+        "Size": lambda n: client.get("/makes/1/size/"),
+        "Weigh sheet": lambda n: client.get("/makes/1/weigh/"),
+        "Ingredients": lambda n: client.get("/kitchen/ingredients/"),
+        "400 lines read (core)": lambda n: read_recipe(text),
+    }
+    print("# Times at the server\n\n`make bench`, milliseconds, one process, 60 rounds after 5 to warm up.\n")
+    print("| what | median | 95th percentile |\n|---|---:|---:|")
+    for name, job in jobs.items():
+        for number in range(5):
+            job(number)
+        times = []
+        for number in range(ROUNDS):
+            start = time.perf_counter()
+            job(number + 5)
+            times.append(1000 * (time.perf_counter() - start))
+        print(f"| {name} | {statistics.median(times):.1f} | {statistics.quantiles(times, n=20)[-1]:.1f} |")
+
+
+if __name__ == "__main__":
+    main()

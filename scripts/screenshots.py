@@ -1,0 +1,76 @@
+"""Pictures of the main views for the README: the demo bakehouse on data of its own, in Debian's Chromium."""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+FLAGS = (
+    "--no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-component-update "
+    "--disable-sync --no-first-run"
+)
+PORT = "8771"
+ADDRESS = f"http://127.0.0.1:{PORT}"
+PAGES = {
+    "makes": "/",
+    "book": "/book/",
+    "dough": "/makes/1/dough/",
+    "size": "/makes/1/size/",
+    "weigh-sheet": "/makes/1/weigh/",
+    "kitchen": "/kitchen/",
+    "ingredients": "/kitchen/ingredients/",
+}
+
+
+def manage(*words: str, data: str, wait: bool = True) -> subprocess.Popen:
+    env = {**os.environ, "NORTHFOLD_DEMO": "1", "NORTHFOLD_DATA": data, "NORTHFOLD_DEBUG": "1"}
+    process = subprocess.Popen([sys.executable, "manage.py", *words], cwd=ROOT, env=env, stdout=subprocess.DEVNULL)
+    if wait and process.wait():
+        raise SystemExit(f"manage.py {words[0]} failed")
+    return process
+
+
+def main() -> None:
+    with tempfile.TemporaryDirectory() as data:
+        manage("migrate", "--verbosity", "0", data=data)
+        manage("build_demo", data=data)
+        server = manage("serve", "--port", PORT, data=data, wait=False)
+        try:
+            for _ in range(100):
+                try:
+                    urllib.request.urlopen(f"{ADDRESS}/health/")
+                    break
+                except OSError:
+                    time.sleep(0.2)
+            take()
+        finally:
+            server.terminate()
+
+
+def take() -> None:
+    folder = ROOT / "docs/screenshots"
+    folder.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
+        page = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB").new_page()
+        page.goto(f"{ADDRESS}/sign-in/")
+        page.screenshot(path=folder / "sign-in.png")
+        page.get_by_role("button", name="Runa Haldane").click()
+        for name, address in PAGES.items():
+            page.goto(ADDRESS + address)
+            page.evaluate("document.fonts.ready")
+            page.screenshot(path=folder / f"{name}.png")
+        page.set_viewport_size({"width": 390, "height": 844})
+        page.goto(f"{ADDRESS}/makes/1/dough/")
+        page.screenshot(path=folder / "dough-phone.png")
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()

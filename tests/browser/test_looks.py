@@ -1,0 +1,84 @@
+"""What every page owes its readers: accessible, its words apart, its letters in the house's own type."""
+
+import itertools
+
+from axe_playwright_python.sync_playwright import Axe
+
+PAGES = [
+    "/", "/book/", "/book/1/", "/book/new/", "/makes/1/dough/", "/makes/1/size/", "/makes/4/size/", "/makes/1/weigh/",
+    "/makes/5/dough/", "/makes/5/size/", "/makes/new/1/", "/kitchen/", "/kitchen/ingredients/", "/kitchen/people/",
+    "/kitchen/people/new/", "/kitchen/tins/1/", "/kitchen/tins/new/?kind=rectangle", "/nowhere/",
+]  # fmt: skip
+OPTIONS = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
+MESSY = (
+    "For the base:\n½ cup butter / 225 g\n100 g blorp\nsalt to taste\n-5 g sugar\n30 ml cream\nRub it in until fine."
+)
+
+
+def faults(page):
+    found = Axe().run(page, options=OPTIONS).response["violations"]
+    return [(fault["id"], [node["html"][:120] for node in fault["nodes"]][:3]) for fault in found]
+
+
+def test_axe_finds_nothing(as_role, demo):
+    page = as_role()
+    for address in PAGES:
+        answer = page.goto(demo + address)
+        assert answer.status == (404 if address == "/nowhere/" else 200), address
+        assert page.locator("h1").count() == 1, address
+        assert faults(page) == [], address
+
+
+def test_axe_finds_nothing_on_the_sign_in_and_on_a_phone(watched, demo):
+    watched.goto(f"{demo}/sign-in/")
+    assert faults(watched) == []
+    watched.get_by_role("button", name="Runa Haldane").click()
+    watched.set_viewport_size({"width": 390, "height": 844})
+    for address in ("/", "/book/", "/makes/1/dough/", "/makes/1/size/", "/makes/1/weigh/"):
+        assert watched.goto(demo + address).status == 200, address
+        assert faults(watched) == [], address
+        width = watched.evaluate("document.documentElement.scrollWidth")
+        assert width <= 390, address
+
+
+def test_axe_finds_nothing_where_much_is_doubtful(as_role, demo):
+    page = as_role()
+    page.goto(f"{demo}/book/new/")
+    page.fill("#paste", MESSY)
+    page.click("#add")
+    page.locator(".doubt-box").first.wait_for()
+    page.locator("input.grams").first.fill("abc")
+    page.keyboard.press("Tab")
+    page.locator("[aria-invalid=true]").wait_for()
+    assert faults(page) == []
+
+
+def test_words_of_the_triangle_never_overlap_as_drawn(as_role, demo):
+    page = as_role()
+    for number in range(1, 11):
+        page.goto(f"{demo}/book/{number}/")
+        boxes = page.evaluate(
+            "() => [...document.querySelectorAll('.triangle text')].map(t => {const b = t.getBBox();"
+            "return [t.textContent, b.x, b.y, b.x + b.width, b.y + b.height]})"
+        )
+        assert len(boxes) > 15
+        for (one, x1, y1, x2, y2), (other, u1, v1, u2, v2) in itertools.combinations(boxes, 2):
+            assert not (x1 < u2 and u1 < x2 and y1 + 3 < v2 - 3 and v1 + 3 < y2 - 3), (number, one, other)
+        for words, left, _, right, _ in boxes:
+            assert left >= -1, (number, words)
+            assert right <= 657, (number, words)
+
+
+def test_no_letter_falls_back_to_another_type(as_role, demo):
+    """Every character that the demo's pages show is in the type they are set in."""
+    page = as_role()
+    shown = set()
+    for address in PAGES:
+        page.goto(demo + address)
+        shown |= set(page.evaluate("document.body.innerText"))
+    from fontTools.ttLib import TTFont
+
+    from tests.web.test_house import VENDOR
+
+    known = set(map(chr, TTFont(VENDOR / "atkinson-400.woff2").getBestCmap()))
+    assert shown - known - {"\n", "\t", "\u2009"} == set()

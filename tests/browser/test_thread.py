@@ -1,0 +1,146 @@
+"""The thread as its users walk it: paste to weigh sheet by keyboard alone; two tabs; a lost connection."""
+
+import re
+
+from playwright.sync_api import expect
+
+HARBOUR = "420 g plain flour\n280 g cold unsalted butter, diced\n140 g cold water\n7 g fine salt"
+
+
+def tab_to(page, selector, most=60):
+    """Press Tab until the focus is on what the selector names."""
+    for _ in range(most):
+        if page.evaluate("selector => document.activeElement.matches(selector)", selector):
+            return
+        page.keyboard.press("Tab")
+    raise AssertionError(f"Tab never reached {selector}")
+
+
+def test_paste_to_weigh_sheet_with_the_keyboard_alone(as_role, demo):
+    page = as_role()
+    tab_to(page, "a[href='/book/']")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/book/")
+    tab_to(page, "a[href='/book/new/']")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/book/new/")
+    tab_to(page, "#name")
+    page.keyboard.type("Keyboard crust")
+    tab_to(page, "#paste")
+    page.keyboard.insert_text(HARBOUR)
+    page.keyboard.press("Enter")
+    expect(page.locator("#headline")).to_have_text("3 : 2 : 1")
+    expect(page.locator(".true-line strong")).to_have_text("100 : 54.7 : 44.0")
+    expect(page.locator("#paste")).to_have_value("")
+    tab_to(page, "#save")
+    page.keyboard.press("Enter")
+    page.wait_for_url(re.compile(r"/book/\d+/$"))
+    expect(page.locator("#saved")).to_contain_text("Version 1")
+    tab_to(page, "a[href^='/makes/new/']")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/makes/new/*/")
+    tab_to(page, "#id_tin")
+    page.keyboard.type("Straight")
+    tab_to(page, "#id_count")
+    page.keyboard.type("6")
+    tab_to(page, "form.narrow button.main-act")
+    page.keyboard.press("Enter")
+    page.wait_for_url(re.compile(r"/makes/\d+/size/$"))
+    expect(page.locator("#pleat li.open .figure")).to_have_text("1.66\u2009kg")
+    tab_to(page, "a[href$='/weigh/']")
+    page.keyboard.press("Enter")
+    page.wait_for_url("**/weigh/")
+    for figure in ("824", "549", "275", "14", "Ø\u2009320"):
+        expect(page.locator(".sheet")).to_contain_text(figure)
+
+
+def test_editing_in_a_make_moves_later_panels_and_keeps_the_caret(as_role, demo):
+    page = as_role()
+    page.goto(f"{demo}/makes/1/dough/")
+    grams = page.locator("input.grams")
+    # Two fields in quick succession: the answer to the first must not undo the second.
+    grams.nth(2).fill("180")
+    grams.nth(3).focus()
+    grams.nth(3).fill("9")
+    grams.nth(0).focus()
+    expect(page.locator("#headline")).to_have_text("100 : 67 : 43")
+    expect(page.locator("#pleat li.open .figure")).to_have_text("67 : 43 %")
+    expect(grams.nth(2)).to_have_value("180")
+    expect(grams.nth(3)).to_have_value("9")
+    assert page.evaluate("document.activeElement.id") == grams.nth(0).get_attribute("id")
+    expect(page.locator("#pleat")).to_contain_text("pie dough, v 2 +")
+    page.get_by_role("button", name="Save as version 3").click()
+    expect(page.locator("#saved")).to_contain_text("Version 3")
+    expect(page.locator("#pleat")).to_contain_text("pie dough, v 3")
+    expect(grams.nth(3)).to_have_value("9")
+    page.goto(f"{demo}/makes/6/dough/")  # a finished make of the same formula stays on its version
+    expect(page.locator(".desk-bar")).to_contain_text("Version 2")
+
+
+def test_size_strikes_the_old_figure(as_role, demo):
+    page = as_role("Teo Marsh")
+    page.goto(f"{demo}/makes/1/size/")
+    page.locator("#id_item-0-count").fill("12")
+    page.keyboard.press("Tab")
+    expect(page.locator("#pleat li.open .figure")).to_have_text("3.32\u2009kg")
+    expect(page.locator("#pleat li.open s")).to_have_text("1.66\u2009kg")
+    expect(page.locator("#pleat [aria-live]")).to_contain_text("Size is now 3.32\u2009kg, before 1.66\u2009kg")
+    page.locator("#id_item-0-thickness_mm").fill("400")
+    page.keyboard.press("Tab")
+    expect(page.locator("#size-form .error-text")).to_contain_text("A thickness of 400 mm is outside 0.3 to 50 mm")
+    expect(page.locator("#id_item-0-thickness_mm")).to_have_value("400")
+    page.locator("#id_item-0-thickness_mm").fill("3")
+    page.keyboard.press("Tab")
+    page.get_by_role("button", name="Add another tin").click()
+    expect(page.locator("#size-form fieldset")).to_have_count(2)
+    page.get_by_role("button", name="Take these out").last.click()
+    expect(page.locator("#size-form fieldset")).to_have_count(1)
+
+
+def test_two_tabs_show_both_texts(as_role, demo, context):
+    page = as_role()
+    page.goto(f"{demo}/book/1/")
+    other = context.new_page()
+    other.goto(f"{demo}/book/1/")
+    page.locator("input.grams").nth(0).fill("430")
+    page.keyboard.press("Tab")
+    expect(page.locator("#save")).to_be_visible()
+    other.locator("input.grams").nth(0).fill("450")
+    other.keyboard.press("Tab")
+    expect(other.locator("#desk")).to_contain_text("Changed meanwhile")
+    expect(other.locator("pre").nth(0)).to_contain_text("450 g")
+    expect(other.locator("pre").nth(1)).to_contain_text("430 g")
+    other.get_by_role("button", name="Go on with yours").click()
+    expect(other.locator("input.grams").nth(0)).to_have_value("450")
+
+
+def test_a_lost_connection_is_said_and_the_change_stays(page, demo):
+    page.goto(f"{demo}/sign-in/")
+    page.get_by_role("button", name="Runa Haldane").click()
+    page.goto(f"{demo}/book/1/")
+    page.context.set_offline(True)
+    page.locator("input.grams").nth(0).fill("431")
+    page.keyboard.press("Tab")
+    expect(page.locator("#offline")).to_be_visible()
+    expect(page.locator("input.grams").nth(0)).to_have_value("431")
+    page.context.set_offline(False)
+    page.locator("input.grams").nth(1).fill("281")
+    page.keyboard.press("Tab")
+    expect(page.locator("#offline")).to_be_hidden()
+    page.reload()
+    expect(page.locator("input.grams").nth(0)).to_have_value("431")
+
+
+def test_works_without_script(browser, demo):
+    context = browser.new_context(java_script_enabled=False)
+    page = context.new_page()
+    page.goto(f"{demo}/sign-in/")
+    page.get_by_role("button", name="Runa Haldane").click()
+    page.goto(f"{demo}/book/new/")
+    page.fill("#name", "Plain crust")
+    page.fill("#paste", HARBOUR)
+    page.click("#add")
+    expect(page.locator("#headline")).to_have_text("3 : 2 : 1")
+    page.click("#save")
+    expect(page.locator("#saved")).to_contain_text("Version 1")
+    context.close()
