@@ -74,6 +74,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "northfold.web.middleware.FirstRunMiddleware",
+    "northfold.web.middleware.SignedOutMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
@@ -127,6 +128,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
 ]
+CSRF_FAILURE_VIEW = "northfold.web.views.outdated"
 LOGIN_URL = "web:sign_in"
 LOGIN_REDIRECT_URL = "makes:list"
 LOGOUT_REDIRECT_URL = "web:sign_in"

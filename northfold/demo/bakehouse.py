@@ -173,7 +173,7 @@ def _make(user: User, name: str, tin: str, count: int, due: datetime, changes: d
     version = FormulaVersion.objects.filter(formula__name=name).order_by("-n").first()
     make = makes.create_make(user, version, tin=Tin.objects.get(name=tin), count=count, due_at=due)
     _, items = size_forms(make)
-    item = items[0].initial | changes
+    item = items[0].initial | changes | {"id": make.items.get()}
     make = makes.size_make(make, make.edit_no, items=[item], loss=make.loss, due_at=due)
     if state:
         makes.start_make(make)

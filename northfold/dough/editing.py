@@ -1,9 +1,10 @@
 """
 A draft's payload and what it means.
 
-Payload: {"name", "system", "note", "lines": [{"id", "text", "ingredient", "grams", "dropped", "accepted"}]}. `text` is
-the line as written; `ingredient` and `grams` are the editor's own choice over what was read, `grams` as typed, so that
-even a mistake is kept; `accepted` says that the doubts of the line were looked at.
+Payload: {"name", "system", "note", "lines": [{"id", "text", "ingredient", "grams", "dropped", "accepted", "kept"}]}.
+`text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
+so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
+read as when its version was saved, so that a later, better reading moves no saved figure.
 """
 
 import secrets
@@ -12,7 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
-from northfold.core.formula.numbers import read_grams
+from northfold.core.formula.numbers import Spread, read_grams
 from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, Doubt, ReadLine, read_recipe
 from northfold.core.formula.triangle import Triangle, triangle
@@ -125,6 +126,7 @@ def new_line(text: str) -> dict[str, Any]:
         "grams": "",
         "dropped": False,
         "accepted": False,
+        "kept": None,
     }
 
 
@@ -166,11 +168,40 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
                 "grams": text(line.get("grams"), 40),
                 "dropped": bool(line.get("dropped")),
                 "accepted": bool(line.get("accepted")),
+                "kept": _clean_kept(line.get("kept")),
             }
             for line in list(raw.get("lines") or [])[:MAX_LINES]
             if isinstance(line, Mapping)
         ],
     }
+
+
+def _clean_kept(raw: Any) -> dict[str, Any] | None:
+    """A reading kept with a version, or None where it is not one."""
+    try:
+        low, usual, high = (float(value) for value in raw["grams"])
+        return {
+            "ingredient": str(raw["ingredient"])[:80],
+            "grams": [low, usual, high],
+            "preparation": str(raw["preparation"])[:1000],
+        }
+    except (TypeError, KeyError, ValueError):
+        return None
+
+
+def keep_readings(desk: "Desk") -> Payload:
+    """The payload of a settled desk with every line's reading written into it, and without its note."""
+    kept = {
+        row.id: {
+            "ingredient": row.reading.ingredient.name,
+            "grams": [row.reading.grams.low, row.reading.grams.usual, row.reading.grams.high],
+            "preparation": row.reading.preparation,
+        }
+        for row in desk.rows
+        if row.reading.ingredient is not None and row.reading.grams is not None
+    }
+    lines = [{**line, "kept": kept.get(line["id"])} for line in desk.payload["lines"]]
+    return {**desk.payload, "note": "", "lines": lines}
 
 
 def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
@@ -184,7 +215,7 @@ def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
             elif field == "keep":
                 line["dropped"] = False
             elif field == "text":
-                line.update(text=value, grams="", ingredient="")
+                line.update(text=value, grams="", ingredient="", kept=None)
             elif field in ("ingredient", "grams"):
                 line[field] = value
                 line["accepted"] = True
@@ -222,8 +253,7 @@ def source_text(payload: Payload) -> str:
 def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
     rows = []
     for line in payload["lines"]:
-        found = read_recipe(line["text"], payload["system"], shelf).lines if line["text"] else ()
-        reading = found[0] if found else ReadLine(line["text"])
+        reading = _reading(line, payload["system"], shelf)
         ingredient = shelf.get(line["ingredient"]) or reading.ingredient
         if line["ingredient"] and reading.ingredient is not ingredient and not line["grams"]:
             # Another ingredient weighs otherwise by the cup: read the amount again with its name put in.
@@ -257,6 +287,19 @@ def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
             )
         )
     return rows
+
+
+def _reading(line: Mapping[str, Any], system: str, shelf: Mapping[str, Ingredient]) -> ReadLine:
+    kept = line.get("kept")
+    if kept and kept["ingredient"] in shelf:
+        return ReadLine(
+            line["text"],
+            grams=Spread(*kept["grams"]),
+            ingredient=shelf[kept["ingredient"]],
+            preparation=kept["preparation"],
+        )
+    found = read_recipe(line["text"], system, shelf).lines if line["text"] else ()
+    return found[0] if found else ReadLine(line["text"])
 
 
 def _reread(line: Mapping[str, Any], reading: ReadLine, shelf: Mapping[str, Ingredient], system: str) -> ReadLine:

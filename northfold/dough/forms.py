@@ -14,6 +14,8 @@ def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
         grams = post.get(f"grams-{line['id']}")
         shown = post.get(f"shown-{line['id']}", "")
         line = dict(line)
+        if post.get("system", before["system"]) != before["system"]:
+            line["kept"] = None  # cups and spoons hold something else now
         if grams is not None and grams.strip() != shown.strip():
             line["grams"] = grams
         if post.get(f"pick-{line['id']}"):

@@ -135,8 +135,7 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
         author=user,
         note=draft.payload["note"],
         source_text=editing.source_text(draft.payload),
-        # The note belongs to the version it was written for; the next draft starts without one.
-        payload={**draft.payload, "note": ""},
+        payload=editing.keep_readings(desk),
     )
     Line.objects.bulk_create(
         Line(

@@ -58,7 +58,7 @@ class MakeItForm(forms.Form):
 class ItemForm(forms.Form):
     """One kind of piece of a make."""
 
-    id = forms.ModelChoiceField(MakeItem.objects.none(), required=False, widget=forms.HiddenInput)
+    id = forms.IntegerField(required=False, widget=forms.HiddenInput)
     tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin")
     count = count_field(label="Pieces", initial=1)
     thickness_mm = LengthField(
@@ -75,9 +75,13 @@ class ItemForm(forms.Form):
 
     def __init__(self, *args: Any, make: Make, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["id"].queryset = make.items.all()
+        self.make = make
         used = make.items.values("tin")
         self.fields["tin"].queryset = Tin.objects.filter(pk__in=used) | Tin.objects.kept()
+
+    def clean_id(self) -> MakeItem | None:
+        """The piece it is; None for a new one, or for one that was taken out meanwhile."""
+        return self.make.items.filter(pk=self.cleaned_data["id"] or 0).first()
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -115,7 +119,9 @@ def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
         whole = MakeForm(initial={"loss": f"{100 * make.loss:g}", "due_at": due})
         fields = ("tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts")
         items = [
-            ItemForm(make=make, prefix=f"item-{index}", initial={"id": item, **{f: getattr(item, f) for f in fields}})
+            ItemForm(
+                make=make, prefix=f"item-{index}", initial={"id": item.pk, **{f: getattr(item, f) for f in fields}}
+            )
             for index, item in enumerate(make.items.select_related("tin"))
         ]
         return whole, items

@@ -11,6 +11,7 @@ from django.views.decorators.http import require_POST
 from northfold.core.errors import CoreError
 from northfold.core.shape.pictures import blank_from_above, section
 from northfold.dough import services as dough_services
+from northfold.dough.forms import edit_no_from
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.services import StaleEdit
 from northfold.dough.views import answer_edit, apply_edit, desk_context, desk_page, go_to, stale_page
@@ -184,17 +185,18 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
         return render(request, "makes/size.html", _size_context(thread, *size_forms(make)))
     before = figures(thread)
     whole, items = size_forms(make, request.POST)
+    if make.is_planned and edit_no_from(request.POST) != make.edit_no:
+        return _stale_size(request, make, whole, items)
     if not all([whole.is_valid(), *(item.is_valid() for item in items)]):
         template = "makes/_size_answer.html" if request.htmx else "makes/size.html"
         return render(request, template, _size_context(thread, whole, items), status=422)
     cleaned = [item.cleaned_data for item in items]
     if "add" in request.POST:
         cleaned.append(_one_more(cleaned, make))
-    text = request.POST.get("edit_no", "")
     try:
         make = services.size_make(
             make,
-            int(text) if text.isdecimal() and len(text) < 10 else -1,
+            make.edit_no,
             items=[values for values in cleaned if values],
             loss=whole.cleaned_data["loss"] / 100,
             due_at=whole.cleaned_data["due_at"],

@@ -4,7 +4,7 @@ from typing import Any
 
 from django import forms
 from django.contrib.auth import get_user_model
-from django.contrib.auth.forms import AuthenticationForm
+from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
 from django.core.exceptions import ValidationError
 from django.forms.renderers import TemplatesSetting
 
@@ -46,6 +46,15 @@ class SignInForm(AuthenticationForm):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["username"].label = "Sign-in name"
+
+
+class OwnPasswordForm(PasswordChangeForm):
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        labels = {"old_password": "Present password", "new_password1": "New password", "new_password2": "Once more"}
+        for name, label in labels.items():
+            self.fields[name].label = label
+        self.fields["new_password1"].help_text = "At least 8 characters, not a common word."
 
 
 class StartForm(forms.Form):

@@ -1,4 +1,4 @@
-"""The first visitor of an empty installation makes an account and a kitchen."""
+"""Visitors who cannot go where they want: nobody has an account yet, or their sign-in ran out while they typed."""
 
 from collections.abc import Callable
 
@@ -20,3 +20,17 @@ class FirstRunMiddleware:
         if waiting and not get_user_model().objects.exists():
             return redirect(start)
         return self.get_response(request)
+
+
+class SignedOutMiddleware:
+    """Answer 401 to htmx instead of the sign-in page, which would take the place of what was typed."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        sign_in = reverse("web:sign_in")
+        if request.headers.get("HX-Request") and response.status_code == 302 and response.url.startswith(sign_in):
+            return HttpResponse(status=401)
+        return response

@@ -8,5 +8,6 @@ urlpatterns = [
     path("sign-in/", views.SignIn.as_view(), name="sign_in"),
     path("sign-in/demo/<str:username>/", views.demo_sign_in, name="demo_sign_in"),
     path("sign-out/", LogoutView.as_view(), name="sign_out"),
+    path("password/", views.OwnPassword.as_view(), name="password"),
     path("health/", views.health, name="health"),
 ]

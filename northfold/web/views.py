@@ -3,15 +3,17 @@
 from typing import Any
 
 from django.conf import settings
+from django.contrib import messages
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.decorators import login_not_required
-from django.contrib.auth.views import LoginView
+from django.contrib.auth.views import LoginView, PasswordChangeView
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse_lazy
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
 
-from northfold.web.forms import SignInForm
+from northfold.web.forms import OwnPasswordForm, SignInForm
 
 
 @method_decorator(login_not_required, name="dispatch")
@@ -34,6 +36,18 @@ def demo_sign_in(request: HttpRequest, username: str) -> HttpResponse:
     user = get_object_or_404(get_user_model(), username=username, is_active=True)
     login(request, user, backend="django.contrib.auth.backends.ModelBackend")
     return redirect(settings.LOGIN_REDIRECT_URL)
+
+
+class OwnPassword(PasswordChangeView):
+    """Everybody who signs in may change their own password."""
+
+    template_name = "web/password.html"
+    form_class = OwnPasswordForm
+    success_url = reverse_lazy("makes:list")
+
+    def form_valid(self, form: Any) -> HttpResponse:
+        messages.success(self.request, "Your password is changed.")
+        return super().form_valid(form)
 
 
 @login_not_required
@@ -59,6 +73,11 @@ def bad_request(request: HttpRequest, exception: Exception | None = None) -> Htt
 def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
     said = "Your role may look here but not change this. The head of pastry sets roles under Kitchen, People."
     return _problem(request, 403, "Not yours to change", said)
+
+
+def outdated(request: HttpRequest, reason: str = "") -> HttpResponse:
+    said = "This page was open for so long, or in so many windows, that its seal ran out. Go back, reload, send again."
+    return _problem(request, 403, "Open for too long", said)
 
 
 def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:

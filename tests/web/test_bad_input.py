@@ -191,3 +191,26 @@ def test_make_it_refuses_a_time_gone_by_and_no_tin(sign_in, version, flan_tin):
     assert "is past. Give a time to come" in page
     assert "This field is required" in page
     assert 'value="2020-01-01T10:00"' in page
+
+
+def test_a_request_too_large_for_the_server_is_answered_plainly(sign_in):
+    answer = sign_in("head").post("/book/0/edit/", {"paste": "x" * 5_100_000})
+    assert answer.status_code == 400
+    assert b"could not be read" in answer.content
+
+
+def test_signed_out_while_typing_keeps_the_page(client, version):
+    answer = client.post(f"/book/{version.formula_id}/edit/", {"name": "x"}, headers={"HX-Request": "true"})
+    assert answer.status_code == 401
+    assert answer.content == b""
+
+
+def test_a_piece_taken_out_meanwhile_is_a_conflict_and_can_be_put_back(sign_in, head, version, flan_tin):
+    make = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+    client = sign_in("bench")
+    mine = size_fields(make, count="9")
+    make.items.all().delete()
+    Make.objects.update(edit_no=5)
+    assert client.post(f"/makes/{make.pk}/size/", mine).status_code == 409
+    assert client.post(f"/makes/{make.pk}/size/", {**mine, "edit_no": 5}).status_code == 302
+    assert make.items.get().count == 9

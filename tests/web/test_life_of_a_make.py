@@ -1,12 +1,17 @@
 """The life of a make, one test for each transition that docs/architecture.md names."""
 
+from dataclasses import replace
+
 import pytest
 
+from northfold.core.matter import Composition
 from northfold.core.method import plan
 from northfold.core.shape import tins
 from northfold.dough import editing
 from northfold.dough import services as dough
+from northfold.dough.forms import payload_from
 from northfold.dough.models import Draft, FormulaVersion, Line
+from northfold.dough.queries import shelf_for
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Ingredient, Tin
 from northfold.makes import freezing
@@ -124,15 +129,34 @@ def test_changing_an_ingredient_moves_no_saved_figure(head, version, make):
     butter = Ingredient.objects.get(name="unsalted butter")
     fat_free = {**version.lines.all()[1].ingredient_revision.composition, "fat": 0.5, "water": 0.48}
     newest = butter.revisions.first().matter
-    from dataclasses import replace
-
-    from northfold.core.matter import Composition
-
     kitchen.revise_ingredient(butter, replace(newest, composition=Composition(**fat_free)))
     assert plan_of(Make.objects.get(pk=make.pk)) == before
     assert thread_of(Make.objects.get(pk=make.pk), head).plan == before
     fresh = write_formula(head, name="Fresh")
     assert fresh.facts.true_fat == pytest.approx(100 * 280 * 0.5 / 420)
+
+
+def test_a_better_reading_later_moves_no_saved_figure(head, monkeypatch):
+    version = write_formula(head, text="2 cups plain flour\n2 eggs\n100 g butter, cold")
+    saved = [line.usual_g for line in version.lines.all()]
+
+    def other(text, system, ingredients=None):
+        raise AssertionError("a saved line was read again")
+
+    monkeypatch.setattr(editing, "read_recipe", other)
+    desk = editing.evaluate(version.payload, shelf_for(version))
+    assert [line.grams for line in desk.lines] == saved
+    assert [line.preparation for line in desk.lines] == ["", "", "cold"]
+    assert desk.lines[0].grams_low < desk.lines[0].grams < desk.lines[0].grams_high
+    assert not any(row.is_marked for row in desk.rows)
+
+
+def test_another_measuring_system_reads_the_cups_again(head):
+    version = write_formula(head, text="2 cups plain flour", system="metric")
+    post = {"system": "us"}
+    payload = payload_from(post, version.payload)
+    desk = editing.evaluate(payload, shelf_for(version))
+    assert desk.lines[0].grams == pytest.approx(2 * 236.6 * 0.53)
 
 
 def test_make_previews_the_draft_and_moves_when_it_is_saved(head, version, make, flan_tin):

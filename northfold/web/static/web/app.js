@@ -12,12 +12,17 @@ if (window.Idiomorph) {
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !old.dirty;
 }
 
-// No connection: say so and keep the page as it is.
+// Nothing gets through, or is refused: say so and keep the page as it is.
 const offline = document.getElementById("offline");
-if (offline) {
-  document.addEventListener("htmx:sendError", () => { offline.hidden = false; });
-  document.addEventListener("htmx:afterOnLoad", () => { offline.hidden = true; });
+function say(words) {
+  offline.textContent = words;
+  offline.hidden = !words;
 }
+document.addEventListener("htmx:sendError", () => say(offline.dataset.lost));
+document.addEventListener("htmx:responseError", (event) => {
+  say(event.detail.xhr.status === 401 ? offline.dataset.out : offline.dataset.refused);
+});
+document.addEventListener("htmx:afterOnLoad", (event) => { if (event.detail.xhr.status < 400) say(""); });
 
 // Buttons that only print, and menus that send their form when changed.
 document.addEventListener("click", (event) => {
