@@ -40,6 +40,13 @@ SURE = [
     ("metric", "half a cup of water", "water", 125),
     ("metric", "20 ml spirit 40 %", "spirit 40 %", 19),
     ("metric", "1 tsp cider vinegar", "cider vinegar", 5.05),
+    ("metric", "pinch of fine salt", "fine salt", 0.3),
+    ("metric", "200 g butter (salted)", "salted butter", 200),
+    ("metric", "200 g flour, wholemeal", "wholemeal flour", 200),
+    ("us", "1 cup packed light brown sugar", "light brown sugar", 220.0),  # 236.6 ml × 0.93
+    ("us", "1 cup sifted cake flour", "soft flour", 99.4),  # 236.6 ml × 0.42
+    ("metric", "100g/3½oz plain flour", "plain flour", 100),
+    ("us", "8 tablespoons (1 stick) unsalted butter", "unsalted butter", 113.4),
 ]
 
 
@@ -79,6 +86,9 @@ def test_a_volume_of_flour_is_a_range():
         ("1 egg, beaten, 10 g kept for glaze", "second_amount"),
         ("Rub the butter into the flour until it looks like crumbs.", "sentence"),
         ("10 g vanila extract", "spelling"),
+        ("1.000 g flour", "point_or_thousand"),
+        ("1,250 kg flour", "point_or_thousand"),
+        ("2 egg yolks + 1 whole egg", "partly_read"),
     ],
 )
 def test_what_is_not_surely_right_is_marked(text, code):

@@ -116,8 +116,19 @@ class Shelf:
             loose=loose,
             nearest=nearest,
             alternatives=alternatives,
-            leftover=" ".join(word for word in rest if word not in unknown),
+            leftover=" ".join(word for word in rest if word not in unknown and word not in ("of", "the", "a", "an")),
         )
+
+    def turned_round(self, head: str, tail: str) -> Ingredient | None:
+        """The ingredient whose name stands back to front: "butter (salted)", "sugar, icing"."""
+        last = tokens(head)
+        if last not in self.names:
+            return None
+        for word in tokens(tail):
+            found = self.names.get((word, *last))
+            if found:
+                return found[0]
+        return None
 
     def _by_spelling(self, words: tuple[str, ...]) -> Match:
         core = " ".join(word for word in words if word not in _word_lists()["descriptors"])

@@ -98,7 +98,7 @@ def parts_of(flour: float, fat: float, liquid: float) -> tuple[int, int, int]:
     Parameters
     ----------
     flour, fat, liquid : float
-        Weights or percentages in one unit; flour above 0.
+        Weights or percentages, all three alike; flour above 0. [g or %]
 
     Returns
     -------

@@ -86,6 +86,10 @@ BULLET = re.compile(r"^\s*(?:[•*·▪◦‣☐]\s*|-\s+)")
 JOINED = re.compile(r"^\s*(?:plus|\+|and|&)\s*(?:an? extra\s*)?$", re.IGNORECASE)
 SAME_THING = re.compile(r"^[\s/(\[=,~-]*(?:or|about|approx\.?|approximately|ca\.?|equals)?[\s/(\[=~]*$", re.IGNORECASE)
 PERCENT = re.compile(r"\(?\b\d+(?:[.,]\d+)?\s*%\)?")
+SMALL_MEASURE = re.compile(r"^(?=(?:pinch|dash|knob|stick)\b)", re.IGNORECASE)
+POINT_OR_THOUSAND = re.compile(
+    r"(?<![\d.,])[1-9]\d{0,2}\.\d{3}(?![\d.,])|(?<![\d.,])[1-9]\d{0,2},\d{3}(?=\s*(?:kg|kilo|l|litre)\b)"
+)
 PREPARATION = re.compile(
     r"[,;(\[]|\s-\s|\bplus (?:extra|more)\b|\bfor (?:the|dusting|rolling|greasing)\b"
     r"|\bto (?:bind|taste)\b|\bas needed\b",
@@ -173,6 +177,7 @@ def _measures(plain: str, system: str) -> list[_Measure]:
 
 def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
     plain = re.sub(r"\b(fl)\.?\s*(oz)\b", r"\1\2", plain, flags=re.IGNORECASE)
+    plain = SMALL_MEASURE.sub("1 ", plain)
     measures = _measures(plain, system)
     count = COUNT_FIRST.match(plain)
     if measures and count and "," in plain[: measures[0].start]:
@@ -200,6 +205,9 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
                     Doubt("two_lines", "Two amounts on one line. Write each ingredient on its own line.", (DROP,)),
                 ),
             )
+    either = POINT_OR_THOUSAND.search(plain)
+    if either:
+        doubts.append(_point_or_thousand(either[0], measures[0]))
     rest = _without(plain, measures)
     counted = count is not None and measures[0].start >= count.end()
     if count is not None and counted:
@@ -209,7 +217,17 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         # "2 eggs (100 g)": the count is one measure, the weight in brackets the other.
         piece = Unit("piece", MASS, line.ingredient.unit_g)
         groups.append([_Measure(read_quantity(count["quantity"]), piece, 0, 0, f"{count[0].strip()} pieces")])
-    return _weighed(line, groups, doubts)
+    named = PREPARATION.split(rest)[0]
+    return _weighed(line, groups, doubts, named)
+
+
+def _point_or_thousand(text: str, measure: _Measure) -> Doubt:
+    """1.000 g is a thousand to some and one to others; 1,250 kg the other way round."""
+    read = measure.amount.usual * measure.unit.size
+    other = read * 1000 if "." in text else read / 1000
+    weighed = measure.unit.kind == MASS
+    remedies = tuple(Remedy(f"{grams:,.6g} g", "grams", f"{grams:.6g}") for grams in (read, other) if weighed)
+    return Doubt("point_or_thousand", f"“{text}” can be read in two ways. Which is it?", remedies)
 
 
 def _without(plain: str, measures: list[_Measure]) -> str:
@@ -220,17 +238,22 @@ def _without(plain: str, measures: list[_Measure]) -> str:
     return re.sub(r"^[\s\-/,:;=+.)]*(?:of\b|plus\b|\bor\b|and\b)?\s*", "", rest)
 
 
-def _grams(measure: _Measure, ingredient: Ingredient) -> Spread | None:
+def _grams(measure: _Measure, ingredient: Ingredient, named: str) -> Spread | None:
+    """Weight of a measure. `named` is the line's name part: sifted before measuring is light, packed is heavy."""
     if measure.unit.kind == MASS:
         return measure.amount.times(measure.unit.size)
-    if ingredient.g_per_ml is None:
+    usual = ingredient.g_per_ml
+    if usual is None:
         return None
-    low, high = ingredient.g_per_ml_low or ingredient.g_per_ml, ingredient.g_per_ml_high or ingredient.g_per_ml
-    ml = measure.amount.times(measure.unit.size)
-    return ml.times(low, ingredient.g_per_ml, high)
+    low, high = ingredient.g_per_ml_low or usual, ingredient.g_per_ml_high or usual
+    if re.search(r"\b(?:packed|heaped|heaping)\b", named, re.IGNORECASE):
+        low = usual = high
+    elif re.search(r"\b(?:sifted|spooned)\b", named, re.IGNORECASE):
+        usual = high = low
+    return measure.amount.times(measure.unit.size).times(low, usual, high)
 
 
-def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt]) -> ReadLine:
+def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt], named: str) -> ReadLine:
     """Put weights on a line; of several measures of one thing, a weight wins over a volume."""
     first = groups[0][0]
     line = replace(line, amount=first.amount, unit=first.unit.word)
@@ -238,7 +261,7 @@ def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt]) 
         return replace(line, doubts=tuple(doubts))
     readings: list[tuple[Spread, bool, str]] = []
     for group in groups:
-        parts = [_grams(measure, line.ingredient) for measure in group]
+        parts = [_grams(measure, line.ingredient, named) for measure in group]
         known = [part for part in parts if part is not None]
         if len(known) < len(parts):
             continue
@@ -343,6 +366,9 @@ def _named(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> Read
     cut = PREPARATION.search(bare)
     head, tail = (bare[: cut.start()], bare[cut.start() :]) if cut else (bare, "")
     match = shelf.match(head)
+    turned = shelf.turned_round(head, tail)
+    if turned is not None:  # "butter (salted)", "flour, wholemeal"
+        return replace(line, ingredient=turned, preparation=tail.strip(" ,;()[]-."))
     if match.ingredient is None and not match.unknown:
         match, tail = shelf.match(bare), ""
     doubts.extend(_naming_doubts(match, head.strip(" .:-") or rest.strip()))

@@ -10,8 +10,8 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ('dough', '0002_first'),
-        ('kitchen', '0002_first'),
+        ('dough', '0002_links'),
+        ('kitchen', '0002_links'),
         ('makes', '0001_first'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]
