@@ -1,16 +1,33 @@
 """One plan: from a formula and its tins to every figure that the views of a make show."""
 
+from northfold.core.method.edits import Edit, UnusedEdit
 from northfold.core.method.plan import (
     LOSS,
     LOSS_RANGE,
-    Edit,
     Learned,
     Plan,
     PlanInputs,
     Problem,
-    UnusedEdit,
     check_loss,
     plan,
+    shrink_subject,
 )
+from northfold.core.method.schools import Schools
+from northfold.core.method.setting import Oven, Setting
 
-__all__ = ["LOSS", "LOSS_RANGE", "Edit", "Learned", "Plan", "PlanInputs", "Problem", "UnusedEdit", "check_loss", "plan"]
+__all__ = [
+    "LOSS",
+    "LOSS_RANGE",
+    "Edit",
+    "Learned",
+    "Oven",
+    "Plan",
+    "PlanInputs",
+    "Problem",
+    "Schools",
+    "Setting",
+    "UnusedEdit",
+    "check_loss",
+    "plan",
+    "shrink_subject",
+]

@@ -46,7 +46,8 @@ class Piece:
     One piece of an item at each stage: sizes along the tin's axes [mm], dough [g].
 
     `net_g` is what goes to the oven in the tin; `offcut_g` what is cut away raw; `need_g` what all pieces of the
-    item take, offcuts that are not rolled again included.
+    item take, offcuts that are not rolled again included. `rim_mm` is the rim allowance along each axis, rounded up,
+    `rim_exact_mm` before that.
     """
 
     item: Item
@@ -59,6 +60,14 @@ class Piece:
     net_g: float
     offcut_g: float
     need_g: float
+    rim_mm: tuple[float, ...] = ()
+    rim_exact_mm: tuple[float, ...] = ()
+
+    @property
+    def hang_mm(self) -> float:
+        """What stands over the tin's edge before the bake: the overhang or, trimmed flush, the rim allowance. [mm]"""
+        rim = max(self.rim_mm, default=0.0)
+        return rim if self.item.trimming == FLUSH else max(self.item.overhang_mm, rim)
 
     @property
     def base_mm(self) -> tuple[float, ...]:
@@ -100,7 +109,12 @@ def area_mm2(tin: Tin, size_mm: tuple[float, ...]) -> float:
     return size_mm[0] * size_mm[1]
 
 
-def piece(item: Item, density_kg_m3: float) -> Piece:
+def rim_allowance_mm(developed_mm: float, shrink_pct: float) -> float:
+    """What the oven will take from each end of a length [mm] that shrinks by so much [%]; unrounded. [mm]"""
+    return shrink_pct / 100 * developed_mm / 2
+
+
+def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0) -> Piece:
     """
     Sizes and weights of an item's pieces.
 
@@ -110,11 +124,14 @@ def piece(item: Item, density_kg_m3: float) -> Piece:
         Lengths in mm: thickness 0.3 to 50, overhang and margin 0 to 100, count 1 to 5,000.
     density_kg_m3 : float
         Density of the dough. [kg/m³]
+    shrink_pct : float
+        What the oven takes of the developed length, 0 to 50. [%]
 
     Returns
     -------
     Piece
-        Blank = developed length + 2 × overhang; rolled = blank + 2 × margin; grams = area × thickness × density.
+        Blank = developed length + 2 × the larger of overhang and rim allowance; rolled = blank + 2 × margin; grams =
+        area × thickness × density.
 
     Raises
     ------
@@ -124,18 +141,24 @@ def piece(item: Item, density_kg_m3: float) -> Piece:
     Notes
     -----
     Offcuts rolled again serve every piece but the last, whose own stay over. Corners of a rectangle's blank are
-    counted in: they are folded into the tin's corners.
+    counted in: they are folded into the tin's corners. A rim allowance is shrink × developed length ÷ 2 at each end,
+    rounded up to mm: a case trimmed flush stands that much proud of the tin; an overhang already is the allowance.
     """
     check_item(item)
+    if not 0 <= shrink_pct <= 50:
+        raise OutsideRange("A shrink of", shrink_pct, 0, 50, "%")
     developed = developed_mm(item.tin)
-    blank = tuple(length + 2 * item.overhang_mm for length in developed)
+    exact = tuple(rim_allowance_mm(length, shrink_pct) for length in developed)
+    rim = tuple(float(math.ceil(round(each, 6))) for each in exact)
+    proud = tuple(length + 2 * each for length, each in zip(developed, rim, strict=True))
+    blank = tuple(length + 2 * max(item.overhang_mm, each) for length, each in zip(developed, rim, strict=True))
     rolled = tuple(length + 2 * item.margin_mm for length in blank)
 
     def grams(size_mm: tuple[float, ...]) -> float:
         return area_mm2(item.tin, size_mm) * item.thickness_mm * density_kg_m3 * 1e-6
 
     rolled_g, blank_g, trimmed_g = grams(rolled), grams(blank), grams(developed)
-    net_g = trimmed_g if item.trimming == FLUSH else blank_g
+    net_g = grams(proud) if item.trimming == FLUSH else blank_g
     offcut_g = rolled_g - net_g
     unused = item.count if item.offcuts == APART else 1
     return Piece(
@@ -149,4 +172,6 @@ def piece(item: Item, density_kg_m3: float) -> Piece:
         net_g=net_g,
         offcut_g=offcut_g,
         need_g=item.count * net_g + unused * offcut_g,
+        rim_mm=rim,
+        rim_exact_mm=exact,
     )

@@ -24,6 +24,7 @@ class Section:
     base: tuple[Point, Point]
     hang_mm: float
     hang_px: float
+    proud_mm: float
 
     @property
     def middle(self) -> float:
@@ -117,7 +118,8 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
         Outlines to one scale on both axes; the dough at its thickness, or at 3 px where that would be thinner.
     """
     tin, item = piece.item.tin, piece.item
-    hang = item.overhang_mm if item.trimming in (AFTER, TUCKED) else 0.0
+    hang = piece.hang_mm if item.trimming in (AFTER, TUCKED) else 0.0
+    proud = piece.hang_mm if item.trimming == FLUSH else 0.0
     span = tin.top_mm + 2 * hang
     foot, head, side = 36.0, 40.0, 110.0
     scale = min((width - 2 * side) / span, (most_height - foot - head) / max(tin.height_mm, 1))
@@ -126,7 +128,7 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
     rim = floor - tin.height_mm * scale
     half_top, half_base = tin.top_mm / 2 * scale, tin.base_mm / 2 * scale
     dough = max(item.thickness_mm * scale, LEAST_DOUGH_PX)
-    out = hang * scale
+    out, top = hang * scale, rim - proud * scale
     shape = [
         (middle - half_top, rim),
         (middle - half_base, floor),
@@ -135,17 +137,17 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
     ]
     inner_base, inner_top = max(half_base - dough, 0.0), max(half_top - dough, 0.0)
     lining = [
-        (middle - half_top - out, rim),
+        (middle - half_top - out, top),
         *([(middle - half_top, rim)] if out else []),
         (middle - half_base, floor),
         (middle + half_base, floor),
         *([(middle + half_top, rim)] if out else []),
-        (middle + half_top + out, rim),
+        (middle + half_top + out, top),
         *([(middle + half_top + out, rim - dough)] if out else []),
-        (middle + inner_top, rim - (dough if out else 0)),
+        (middle + inner_top, top - (dough if out else 0)),
         (middle + inner_base, floor - dough),
         (middle - inner_base, floor - dough),
-        (middle - inner_top, rim - (dough if out else 0)),
+        (middle - inner_top, top - (dough if out else 0)),
         *([(middle - half_top - out, rim - dough)] if out else []),
     ]
     return Section(
@@ -159,6 +161,7 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
         base=((middle - half_base, floor), (middle + half_base, floor)),
         hang_mm=hang,
         hang_px=out,
+        proud_mm=proud,
     )
 
 
@@ -185,7 +188,7 @@ def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float =
         ("rim", piece.developed_mm),
         ("base", piece.base_mm),
     ]
-    if piece.item.trimming == FLUSH and piece.item.overhang_mm == 0:
+    if piece.blank_mm == piece.developed_mm:
         sizes = [size for size in sizes if size[0] != "rim"]
     across, down = piece.rolled_mm[0], piece.rolled_mm[-1]
     scale = min((width - 8) / across, (most_height - 8) / down)

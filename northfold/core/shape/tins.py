@@ -16,7 +16,7 @@ class Tin:
     A tin by its inside measures. [mm]
 
     Round: `top_mm` and `base_mm` are diameters, the width fields 0. Rectangle: `top_mm` × `top_width_mm` at the
-    rim, `base_mm` × `base_width_mm` at the base.
+    rim, `base_mm` × `base_width_mm` at the base. `key` is the owner's stable word for it, empty where there is none.
     """
 
     name: str
@@ -26,6 +26,7 @@ class Tin:
     height_mm: float
     top_width_mm: float = 0.0
     base_width_mm: float = 0.0
+    key: str = ""
 
     @property
     def is_round(self) -> bool:

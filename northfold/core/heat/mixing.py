@@ -1,0 +1,195 @@
+"""Mixing temperature: first the crumb of flour and fat, then the dough once the liquid is in."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+from scipy.optimize import brentq
+
+from northfold.core.errors import CoreError, OutsideRange
+from northfold.core.matter import Composition, Ingredient
+from northfold.core.matter.fats import solid_fat
+from northfold.core.matter.thermal import enthalpy
+
+# Heat that melting takes up, of ice [kJ/kg] and the specific heat of a steel bowl [kJ/(kg K)].
+# North Fold reference table.
+ICE_KJ_PER_KG = 334.0
+STEEL_KJ_PER_KG_K = 0.49
+
+# Share of the friction rise that falls on the first part of the mixing. North Fold reference table.
+FRICTION_FIRST = 0.8
+TEMPERATURE_C = (-20.0, 60.0)
+_WATER = Composition(water=1.0)
+
+
+class IceCannotRescue(CoreError):
+    """A spoiled crumb cannot be put right by cold liquid: it must not be made."""
+
+    code = "ice_cannot_rescue"
+
+    def __init__(self, crumb_c: float, top_c: float, flour_c: float | None, fat_c: float | None) -> None:
+        self.crumb_c, self.top_c, self.flour_c, self.fat_c = crumb_c, top_c, flour_c, fat_c
+        # Rounded so that following the sentence stays on the cold side.
+        ways = [
+            f"{name} at {math.floor(value * 2) / 2:g} °C"
+            for name, value in (("flour", flour_c), ("fat", fat_c))
+            if value is not None
+        ]
+        remedy = f"Start with the {' or the '.join(ways)}." if ways else "Chill both flour and fat, and the bowl."
+        super().__init__(
+            f"The crumb comes to {round(crumb_c * 2) / 2:g} °C, above {top_c:g} °C: the fat smears before the liquid "
+            f"goes in, and ice in the liquid does not bring it back. {remedy}"
+        )
+
+
+@dataclass(frozen=True)
+class Portion:
+    """Something that goes into the bowl: an ingredient, its mass [g], its temperature [°C]."""
+
+    ingredient: Ingredient
+    grams: float
+    temperature_c: float
+
+    def heat_kj(self, temperature_c: float) -> float:
+        """Its heat content at a temperature in °C, counted from 0 °C with all its fat molten. [kJ]"""
+        kj_per_kg = enthalpy(self.ingredient.composition, temperature_c)
+        if self.ingredient.fat is not None:
+            solid = solid_fat(self.ingredient.fat, temperature_c) / 100
+            kj_per_kg -= self.ingredient.fat.crystal_kj_per_kg * solid * self.ingredient.composition.fat
+        return self.grams / 1000 * kj_per_kg
+
+
+@dataclass(frozen=True)
+class Bowl:
+    """A steel bowl whose own heat counts: mass [g] and temperature [°C]."""
+
+    grams: float = 0.0
+    temperature_c: float = 20.0
+
+    def heat_kj(self, temperature_c: float) -> float:
+        return self.grams / 1000 * STEEL_KJ_PER_KG_K * temperature_c
+
+
+def _check(name: str, temperature_c: float) -> None:
+    if not TEMPERATURE_C[0] <= temperature_c <= TEMPERATURE_C[1]:
+        raise OutsideRange(f"A temperature of the {name} of", temperature_c, *TEMPERATURE_C, "°C")
+
+
+def _settle(heat_of: Callable[[float], float], heat_kj: float) -> float:
+    """The temperature at which the parts together hold this heat. [°C]"""
+    low, high = TEMPERATURE_C
+    if heat_of(low) >= heat_kj:
+        return low
+    if heat_of(high) <= heat_kj:
+        return high
+    return float(brentq(lambda t: heat_of(t) - heat_kj, low, high, xtol=1e-4))
+
+
+def mix_c(portions: Sequence[Portion], *, rise_k: float = 0.0, bowl: Bowl | None = None) -> float:
+    """
+    Temperature of portions mixed together.
+
+    Parameters
+    ----------
+    portions : sequence of Portion
+        Masses [g] and temperatures, −20 to 60. [°C]
+    rise_k : float
+        What the friction of mixing adds on top. [K]
+    bowl : Bowl, optional
+        A bowl that shares its heat.
+
+    Returns
+    -------
+    float
+        Temperature. [°C]
+
+    Raises
+    ------
+    OutsideRange
+        If a temperature is beyond −20 to 60 °C.
+
+    Notes
+    -----
+    Balance of enthalpies, the melting of fat counted.
+    """
+    for portion in portions:
+        _check(portion.ingredient.name, portion.temperature_c)
+    holders: list[Portion | Bowl] = [*portions, *([bowl] if bowl else [])]
+    heat = sum(holder.heat_kj(holder.temperature_c) for holder in holders)
+    settled = _settle(lambda t: sum(holder.heat_kj(t) for holder in holders), heat)
+    return settled + rise_k
+
+
+@dataclass(frozen=True)
+class MixTemperature:
+    """
+    What comes out of the bowl. [°C]
+
+    `crumb_c` before the last ingredients go in; `dough_c` after; `unmelted_ice_g` ice for which there was not enough
+    heat, `dough_c` is then 0.
+    """
+
+    crumb_c: float
+    dough_c: float
+    unmelted_ice_g: float = 0.0
+
+
+def mixing_temperature(
+    first: Sequence[Portion],
+    last: Sequence[Portion],
+    *,
+    friction_k: float,
+    ice_g: float = 0.0,
+    bowl: Bowl | None = None,
+) -> MixTemperature:
+    """
+    Temperatures of a dough mixed in two parts.
+
+    Parameters
+    ----------
+    first, last : sequence of Portion
+        What goes in first (flour, fat and dry lines of a rubbed dough) and what goes in last. [g, °C]
+    friction_k : float
+        Rise by the work of mixing, 80 % of it on the first part. [K]
+    ice_g : float
+        Ice at 0 °C among the last, on top of them. [g]
+    bowl : Bowl, optional
+        A bowl that shares its heat.
+
+    Returns
+    -------
+    MixTemperature
+        Crumb and dough. [°C]
+
+    Raises
+    ------
+    OutsideRange
+        If a temperature is beyond −20 to 60 °C or the ice below 0 g.
+    """
+    if ice_g < 0:
+        raise OutsideRange("Ice of", ice_g, 0, 100_000, "g")
+    crumb = mix_c(first, rise_k=FRICTION_FIRST * friction_k, bowl=bowl)
+    for portion in last:
+        _check(portion.ingredient.name, portion.temperature_c)
+    holders: list[Portion | Bowl] = [*first, *last, *([bowl] if bowl else [])]
+    heat = sum(holder.heat_kj(crumb) for holder in first) + (bowl.heat_kj(crumb) if bowl else 0.0)
+    heat += sum(portion.heat_kj(portion.temperature_c) for portion in last)
+    rest_k = (1 - FRICTION_FIRST) * friction_k
+    ice_kj = ice_g / 1000 * ICE_KJ_PER_KG
+    at_zero = sum(holder.heat_kj(0.0) for holder in holders)
+    if ice_g and heat - ice_kj < at_zero:
+        melted = max(0.0, heat - at_zero) / ICE_KJ_PER_KG * 1000
+        return MixTemperature(crumb, 0.0, ice_g - melted)
+
+    def heat_of(temperature_c: float) -> float:
+        melt_water = ice_g / 1000 * enthalpy(_WATER, temperature_c)
+        return sum(holder.heat_kj(temperature_c) for holder in holders) + melt_water
+
+    return MixTemperature(crumb, _settle(heat_of, heat - ice_kj) + rest_k)
+
+
+def needed(value_at: Callable[[float], float], wanted: float, low: float, high: float) -> float | None:
+    """The input between `low` and `high` at which a rising function gives `wanted`; None where none does. [any unit]"""
+    if value_at(low) > wanted or value_at(high) < wanted:
+        return None
+    return float(brentq(lambda x: value_at(x) - wanted, low, high, xtol=1e-3))

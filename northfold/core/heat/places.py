@@ -1,0 +1,64 @@
+"""Places a dough waits in: how warm they are and how fast they take heat away."""
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from northfold.core.heat.conduction import Face, Stay
+
+
+@dataclass(frozen=True)
+class PlaceKind:
+    """A kind of place: air [°C], None for the room's; film coefficients above and below [W/(m² K)]."""
+
+    key: str
+    name: str
+    cold: bool
+    above: float
+    below: float
+    air_c: float | None = None
+
+
+@cache
+def place_kinds() -> dict[str, PlaceKind]:
+    """All kinds of places by key, in the order of the data file."""
+    text = resources.files("northfold.core.data").joinpath("places.toml").read_text("utf-8")
+    return {key: PlaceKind(key, **row) for key, row in tomllib.loads(text).items()}
+
+
+@dataclass(frozen=True)
+class Place:
+    """A kitchen's own place. `air_c` is None where it is as warm as the room. [°C]"""
+
+    key: str
+    name: str
+    kind: str
+    air_c: float | None = None
+
+    @property
+    def is_cold(self) -> bool:
+        return place_kinds()[self.kind].cold
+
+    @property
+    def is_freezer(self) -> bool:
+        return self.is_cold and self.air_c is not None and self.air_c < -2
+
+    def temperature_c(self, room_c: float) -> float:
+        """Its air and surfaces. [°C]"""
+        return room_c if self.air_c is None else self.air_c
+
+    def stay(self, minutes: float, room_c: float) -> Stay:
+        """Some minutes here, in a room of `room_c`. [min, °C]"""
+        kind, here = place_kinds()[self.kind], self.temperature_c(room_c)
+        return Stay(minutes, Face(here, kind.above), Face(here, kind.below))
+
+
+def standard_places() -> tuple[Place, ...]:
+    """A fridge, a freezer and a wooden bench, for a kitchen that has not named its own."""
+    kinds = place_kinds()
+    return (
+        Place("fridge", "Fridge", "fridge", kinds["fridge"].air_c),
+        Place("freezer", "Freezer", "freezer", kinds["freezer"].air_c),
+        Place("bench", "Bench", "bench_wood"),
+    )

@@ -1,0 +1,151 @@
+"""How the fat of a dough behaves with temperature: solid share, states, working ranges of a blend."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache
+
+from scipy.interpolate import PchipInterpolator
+from scipy.optimize import brentq
+
+from northfold.core.matter.ingredients import FatProfile, Ingredient
+
+SFC_STEP_C, SFC_TOP_C = 5.0, 40.0
+# Above this share of solid fat it shatters; below these it is greasy, plastic fats later than others. [%]
+# North Fold reference table.
+BRITTLE_SFC, GREASY_SFC, GREASY_SFC_PLASTIC = 50.0, 15.0, 12.0
+
+BRITTLE, FIRM, WORKABLE, SOFT, GREASY = "brittle", "firm", "workable", "soft", "greasy"
+STATES = (BRITTLE, FIRM, WORKABLE, SOFT, GREASY)
+
+Range = tuple[float, float]
+
+
+@cache
+def _curve(sfc: tuple[float, ...]) -> PchipInterpolator:
+    return PchipInterpolator([SFC_STEP_C * index for index in range(len(sfc))], sfc)
+
+
+def solid_fat(profile: FatProfile, temperature_c: float) -> float:
+    """Solid share of a fat's fat phase at a temperature in °C. [%] PCHIP through the table, clamped outside 0–40 °C."""
+    return float(_curve(profile.sfc)(min(max(temperature_c, 0.0), SFC_TOP_C)))
+
+
+@dataclass(frozen=True)
+class Band:
+    """One state of the fat and the temperatures between which it holds. [°C]"""
+
+    state: str
+    low_c: float
+    high_c: float
+
+
+@dataclass(frozen=True)
+class FatBlend:
+    """
+    The fats of a dough taken together, by fat mass.
+
+    Range ends in °C; a range is None where most of the fat is not used that way. `brittle_below_c` and
+    `greasy_from_c` are None where the blend is never so.
+    """
+
+    parts: tuple[tuple[FatProfile, float], ...]
+    flake_max_c: float | None
+    roll_c: Range | None
+    softrub_c: Range | None
+    cream_c: Range | None
+    brittle_below_c: float | None
+    greasy_from_c: float | None
+
+    @property
+    def is_oil(self) -> bool:
+        """Oils have no state: they neither flake nor firm up."""
+        return self.roll_c is None
+
+    def sfc(self, temperature_c: float) -> float:
+        """Solid share of the fat phase. [%]"""
+        return sum(share * solid_fat(profile, temperature_c) for profile, share in self.parts)
+
+    def bands(self, low_c: float, high_c: float) -> tuple[Band, ...]:
+        """The states between two temperatures, coldest first; none for oils. [°C]"""
+        if self.roll_c is None:
+            return ()
+        low, high = self.roll_c
+        greasy = high_c if self.greasy_from_c is None else max(self.greasy_from_c, high)
+        ends = (self.brittle_below_c if self.brittle_below_c is not None else low_c, low, high, greasy, high_c)
+        found, start = [], low_c
+        for state, end in zip(STATES, ends, strict=True):
+            stop = min(max(end, start), high_c)
+            if stop > start:
+                found.append(Band(state, start, stop))
+                start = stop
+        return tuple(found)
+
+    def state(self, temperature_c: float) -> str:
+        """What the fat is like at a temperature in °C: brittle, firm, workable, soft or greasy; empty for oils."""
+        for band in self.bands(-40.0, 80.0):
+            if temperature_c < band.high_c or (band.state == WORKABLE and temperature_c <= band.high_c):
+                return band.state
+        return ""
+
+
+def fat_blend(parts: Iterable[tuple[Ingredient, float]]) -> FatBlend | None:
+    """
+    The fats among these ingredients as one.
+
+    Parameters
+    ----------
+    parts : iterable of (Ingredient, float)
+        Ingredients with their masses. [g]
+
+    Returns
+    -------
+    FatBlend or None
+        Curve, ranges and thresholds as fat-mass means; None where there is no fat.
+
+    Notes
+    -----
+    A range whose start lies in the brittle state starts where that ends. Greasy from SFC 15 %, 12 % where over half
+    the fat is plastic, and not below the top of the soft-rub and creaming ranges. Source: North Fold reference table.
+    """
+    weights: dict[FatProfile, float] = {}
+    for ingredient, grams in parts:
+        if ingredient.fat is not None and grams > 0:
+            weights[ingredient.fat] = weights.get(ingredient.fat, 0.0) + grams * ingredient.composition.fat
+    whole = sum(weights.values())
+    if not whole:
+        return None
+    shares = tuple((profile, weight / whole) for profile, weight in weights.items())
+
+    def mean(value_of: dict[FatProfile, float]) -> float | None:
+        used = sum(share for profile, share in shares if profile in value_of)
+        if used <= 0.5:
+            return None
+        return sum(share * value_of[profile] for profile, share in shares if profile in value_of) / used
+
+    def mean_range(name: str) -> Range | None:
+        ends = [
+            mean({profile: getattr(profile, name)[end] for profile, _ in shares if getattr(profile, name)})
+            for end in (0, 1)
+        ]
+        return None if ends[0] is None or ends[1] is None else (ends[0], ends[1])
+
+    def solid(temperature_c: float) -> float:
+        return sum(share * solid_fat(profile, temperature_c) for profile, share in shares)
+
+    def where(percent: float) -> float | None:
+        """The temperature at which this share is solid; None where it is never so much."""
+        if solid(0.0) <= percent or solid(SFC_TOP_C) >= percent:
+            return None
+        return float(brentq(lambda t: solid(t) - percent, 0.0, SFC_TOP_C))
+
+    brittle = where(BRITTLE_SFC)
+    plastic = sum(share for profile, share in shares if profile.kind == "plastic") > 0.5
+    greasy = where(GREASY_SFC_PLASTIC if plastic else GREASY_SFC)
+    softrub, cream, roll = mean_range("softrub_c"), mean_range("cream_c"), mean_range("roll_c")
+    tops = [span[1] for span in (softrub, cream) if span]
+    if greasy is not None or solid(0.0) <= GREASY_SFC:
+        greasy = max([greasy or 0.0, *tops])
+    if roll is not None and brittle is not None:
+        roll = (max(roll[0], brittle), roll[1])
+    flake = mean({profile: profile.flake_max_c for profile, _ in shares if profile.flake_max_c is not None})
+    return FatBlend(shares, flake, roll, softrub, cream, brittle, greasy)

@@ -1,0 +1,82 @@
+"""What each reason asks of a wait: the pull, drinking, temperature. All along the dough's way through the place."""
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from northfold.core.gluten.pull import HOLDS_FROM, SPRING_BACK, Pull, drunk_share, oven_shrink, rest_along
+from northfold.core.heat.conduction import FROZEN_C, Trace
+from northfold.core.matter.fats import FatBlend
+from northfold.core.method.course import DRINKING, PULL, TEMPERATURE, Ask
+from northfold.core.method.words import degrees, span
+
+# After lining, rest is worth its time while ten more minutes save this much shrink. [% of length, min] Assumption.
+WORTH_PCT, WORTH_MIN = 0.1, 10.0
+NO_GLUTEN = Ask(PULL, 0.0, "without gluten nothing pulls: it is a matter of binding")
+OIL = Ask(TEMPERATURE, 0.0, "oil neither firms nor softens")
+
+
+def falls_to(threshold: float, minutes: Sequence[float], values: Sequence[float]) -> float | None:
+    """The first minute at which values [any unit] are down to a threshold, between samples too; None where never."""
+    if values[0] <= threshold:
+        return 0.0
+    for index in range(1, len(values)):
+        before, after = values[index - 1], values[index]
+        if after <= threshold:
+            share = (before - threshold) / (before - after)
+            return minutes[index - 1] + share * (minutes[index] - minutes[index - 1])
+    return None
+
+
+def pull_before_rolling(pull: Pull, adds: float, trace: Trace) -> Ask:
+    """Until the pull that mixing left and what rolling adds [pull units] stay under spring-back."""
+    words = f"rolling adds {adds:.0f}; it springs back above {SPRING_BACK:.0f}"
+    held = [each.total for each in rest_along(pull, trace)]
+    return Ask(PULL, falls_to(SPRING_BACK - adds, trace.minutes, held), words)
+
+
+def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float) -> Ask:
+    """Until ten more minutes save less than a tenth of a percent of shrink. [% of flour, share]"""
+    held = [each.total for each in rest_along(pull, trace)]
+    later = np.interp(np.asarray(trace.minutes) + WORTH_MIN, trace.minutes, held)
+    saves = [
+        oven_shrink(true_water, now, hold) - oven_shrink(true_water, float(then), hold)
+        for now, then in zip(held, later, strict=True)
+    ]
+    words = f"then {WORTH_MIN:.0f} min more save under {WORTH_PCT:g} % of shrink"
+    return Ask(PULL, falls_to(WORTH_PCT, trace.minutes, saves), words)
+
+
+def drinking(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> Ask:
+    """Until a crumbly dough holds: 80 % of the water taken up, earlier stays counted. [min, °C]"""
+    left = [1 - drunk_share(time_min, stays)]
+    for stay in trace.stays():
+        left.append(left[-1] * (1 - drunk_share(time_min, [stay])))
+    words = f"{100 * HOLDS_FROM:.0f} % of the water is taken up"
+    return Ask(DRINKING, falls_to(1 - HOLDS_FROM, trace.minutes, left), words)
+
+
+def cool_to_roll(blend: FatBlend | None, trace: Trace) -> Ask:
+    """Down to the middle of the roll range, not to the coldest."""
+    if blend is None or blend.roll_c is None:
+        return OIL
+    middle = sum(blend.roll_c) / 2
+    words = f"{degrees(middle)}, the middle of {span(*blend.roll_c)}"
+    if trace.mean_c[0] <= middle:
+        return Ask(TEMPERATURE, 0.0, f"it starts below {words}")
+    return Ask(TEMPERATURE, trace.first_minute(middle), f"down to {words}")
+
+
+def firm_for_oven(blend: FatBlend | None, trace: Trace) -> Ask:
+    """Down to where the fat is firm, below the roll range."""
+    if blend is None or blend.roll_c is None:
+        return OIL
+    low = blend.roll_c[0]
+    if trace.mean_c[0] <= low:
+        return Ask(TEMPERATURE, 0.0, f"it is firm already, below {degrees(low)}")
+    return Ask(TEMPERATURE, trace.first_minute(low), f"firm, below {degrees(low)}")
+
+
+def frozen_for_oven(trace: Trace) -> Ask:
+    """Until it is frozen firm."""
+    return Ask(TEMPERATURE, falls_to(FROZEN_C + 1e-6, trace.minutes, trace.mean_c), "frozen firm")

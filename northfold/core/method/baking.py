@@ -1,0 +1,182 @@
+"""The bake of a blind case: stages, oven setting, minutes, cooling."""
+
+import math
+import tomllib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from northfold.core.method.edits import EditReader
+from northfold.core.method.setting import Oven, Setting
+from northfold.core.method.words import whole_minutes
+from northfold.core.shape.blanks import Piece, area_mm2
+
+# Share of its weight that a case loses in the oven. [share] North Fold reference table.
+BAKE_LOSS = 0.12
+# Unfilled pieces take (thickness ÷ 3 mm)^1.3 times the minutes. North Fold reference table.
+THICKNESS_POWER, REFERENCE_MM = 1.3, 3.0
+OVEN_HEATS_MIN = 20.0
+# A small oven with a fan browns early: look at this share of the minutes. [share]
+LOOK_EARLY = 0.7
+# Rim shield: said at this share of a bake longer than this. [share, min]
+SHIELD_AT, SHIELD_OVER_MIN = 0.6, 40.0
+
+# Cooling: film coefficient [W/(m² K)]; a case comes out at and is cool at [°C]; specific heat of baked crust
+# [kJ/(kg K)] assumption; a tin is sheet steel [mm, kg/m³, kJ/(kg K)], its gauge an assumption.
+COOL_W, OUT_C, COOL_C, CRUST_KJ = 10.0, 150.0, 30.0, 1.8
+TIN_MM, STEEL_KG_M3, STEEL_KJ = 0.6, 7850.0, 0.49
+
+FULL, PART = "full", "part"
+UNTIL = {FULL: "fully, pale gold and dry", PART: "in part, it goes back in"}
+
+
+@dataclass(frozen=True)
+class BakeClass:
+    """Start values of a kind of case: still oven [°C], minutes with weights, without, and when it goes back in."""
+
+    key: str
+    name: str
+    up_to_mm: float
+    still_c: float
+    weighted_min: float
+    bare_min: float
+    part_min: float
+
+
+@cache
+def bake_classes() -> tuple[BakeClass, ...]:
+    """Kinds of cases, smallest first."""
+    text = resources.files("northfold.core.data").joinpath("bakes.toml").read_text("utf-8")
+    return tuple(BakeClass(key, **row) for key, row in tomllib.loads(text).items())
+
+
+@dataclass(frozen=True)
+class BakeStage:
+    """
+    One stage: its step's key, oven as set [°C], minutes, what they are without an edit, the minute of a first look;
+    `darkness` of the crust at its end, 0 raw to 1 fully baked.
+    """
+
+    key: str
+    name: str
+    oven_c: float
+    minutes: float
+    usual_min: float
+    look_at_min: float
+    darkness: float
+
+
+@dataclass(frozen=True)
+class Bake:
+    """
+    The bake of a make. [°C, min, g]
+
+    `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after.
+    """
+
+    oven: Oven
+    kind: str
+    still_c: float
+    oven_c: float
+    until: str
+    stages: tuple[BakeStage, ...]
+    heating_min: float
+    baked_g: tuple[float, ...]
+    cool_min: float
+
+    @property
+    def minutes(self) -> float:
+        return sum(stage.minutes for stage in self.stages)
+
+
+def bake_class(piece: Piece) -> BakeClass:
+    """The kind of case by the longest side of its tin. [mm]"""
+    longest = max(top for top, _ in piece.item.tin.axes())
+    return next(kind for kind in bake_classes() if longest <= kind.up_to_mm)
+
+
+def cooling_min(piece: Piece, room_c: float) -> float:
+    """
+    How long one case cools in its tin, until the hand can hold it.
+
+    Parameters
+    ----------
+    piece : Piece
+        Sizes [mm] and weights [g].
+    room_c : float
+        The air, below 30. [°C]
+
+    Returns
+    -------
+    float
+        Minutes. [min]
+
+    Notes
+    -----
+    Lumped: −m cp dT = h A (T − room) dt, the tin's mass counted. From 150 to 30 °C, or to 3 °C above a warmer room.
+    """
+    area_m2 = area_mm2(piece.item.tin, piece.developed_mm) * 1e-6
+    crust_kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ
+    tin_kj = area_m2 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
+    tau_min = 1000 * (crust_kj + tin_kj) / (COOL_W * 2 * area_m2) / 60
+    cool_c = max(COOL_C, room_c + 3)
+    return tau_min * math.log((OUT_C - room_c) / (cool_c - room_c))
+
+
+def plan_bake(pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: EditReader, *, lead: Piece) -> Bake:
+    """
+    Stages of the bake.
+
+    Parameters
+    ----------
+    pieces : sequence of Piece
+        What is baked; all in one oven together.
+    weighted : bool
+        Whether there is a stage with weights; without, its minutes join the bare stage.
+    setting : Setting
+        Ovens and room. [°C]
+    edits : EditReader
+        Of "bake.on" and "bake.off": minutes [min]; of "bake.off": until; of "bake.on": oven, oven_c [°C].
+    lead : Piece
+        The piece that takes longest.
+
+    Returns
+    -------
+    Bake
+        Set °C to the nearest 5 and minutes, scaled by (thickness ÷ 3)^1.3.
+
+    Notes
+    -----
+    Start values of `data/bakes.toml` (assumption); the oven's own offset takes the place of the 20 K rule for fans.
+    """
+    kind = bake_class(lead)
+    ovens = {oven.key: oven for oven in setting.ovens} or {"oven": Oven()}
+    oven = ovens[edits.word("bake.off", "oven", ovens) or next(iter(ovens))]
+    until = edits.word("bake.off", "until", UNTIL) or FULL
+    typed_c = edits.number("bake.off", "oven_c")
+    oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
+    slower = (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
+    bare = kind.part_min if until == PART else kind.bare_min
+    plain = [("bake.on", "with weights", kind.weighted_min, 0.45), ("bake.off", "without weights", bare, 1.0)]
+    if not weighted:
+        plain = [("bake.off", "without weights", kind.weighted_min + bare, 1.0)]
+    stages = []
+    for key, name, start_min, darkness in plain:
+        typed = edits.number(key, "minutes")
+        usual = whole_minutes(start_min * slower)
+        minutes = usual if typed is None else typed
+        early = LOOK_EARLY if oven.small and oven.fan else 1.0
+        shade = darkness * (0.7 if until == PART and key == "bake.off" else 1.0)
+        stages.append(BakeStage(key, name, oven_c, minutes, usual, minutes * early, shade))
+    return Bake(
+        oven=oven,
+        kind=kind.key,
+        still_c=kind.still_c,
+        oven_c=oven_c,
+        until=until,
+        stages=tuple(stages),
+        heating_min=OVEN_HEATS_MIN,
+        baked_g=tuple((1 - BAKE_LOSS) * piece.net_g for piece in pieces),
+        cool_min=whole_minutes(cooling_min(lead, setting.room_c)),
+    )

@@ -1,0 +1,64 @@
+"""Clock times: back from when it must be ready, or from now on."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from northfold.core.method.course import Step
+
+
+@dataclass(frozen=True)
+class Clock:
+    """
+    When a make starts and is ready.
+
+    `late_min` is how far its start lies behind now [min], 0 where there is time; `late_keys` the steps that should
+    be under way or done by now; `ready_if_now` when it is ready if it is started now.
+    """
+
+    start_at: datetime
+    ready_at: datetime
+    ready_if_now: datetime
+    late_min: float
+    late_keys: tuple[str, ...]
+    is_from_due: bool
+    is_due_past: bool
+
+    def at(self, step: Step) -> datetime:
+        """When a step begins."""
+        return self.start_at + timedelta(minutes=step.start_min)
+
+
+def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Clock | None:
+    """
+    Clock times of a course.
+
+    Parameters
+    ----------
+    steps : sequence of Step
+        In order, with their starts. [min]
+    now : datetime
+        The time it is, aware.
+    due_at : datetime or None
+        When it must be ready; None starts it now.
+
+    Returns
+    -------
+    Clock or None
+        None where there are no steps.
+    """
+    if not steps:
+        return None
+    whole = timedelta(minutes=steps[-1].start_min + steps[-1].minutes)
+    start = now if due_at is None else due_at - whole
+    late = max(0.0, (now - start).total_seconds() / 60)
+    behind = tuple(step.key for step in steps if start + timedelta(minutes=step.start_min) < now) if late else ()
+    return Clock(
+        start_at=start,
+        ready_at=start + whole,
+        ready_if_now=now + whole,
+        late_min=late,
+        late_keys=behind,
+        is_from_due=due_at is not None,
+        is_due_past=due_at is not None and due_at < now,
+    )

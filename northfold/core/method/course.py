@@ -1,0 +1,155 @@
+"""The course of a make: its steps, the dough's way through them, what the oven takes, and what to know."""
+
+from dataclasses import dataclass
+
+from northfold.core.heat.conduction import Trace
+
+PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN = (
+    "pull",
+    "drinking",
+    "temperature",
+    "habit",
+    "edit",
+    "work",
+    "oven",
+)
+REASONS = {
+    PULL: "the pull",
+    DRINKING: "drinking",
+    TEMPERATURE: "temperature",
+    HABIT: "the kitchen’s habit",
+    EDIT: "your edit",
+    WORK: "hands",
+    OVEN: "start values",
+}
+
+
+@dataclass(frozen=True)
+class Ask:
+    """What one reason asks of a wait. [min] None where it is not reached there at all."""
+
+    reason: str
+    minutes: float | None
+    words: str
+
+    @property
+    def name(self) -> str:
+        return REASONS[self.reason]
+
+
+@dataclass(frozen=True)
+class Remark:
+    """Something to know of a step. Breaks are worse than the rest; the higher `weight`, the worse."""
+
+    step_key: str
+    text: str
+    weight: int = 0
+
+
+@dataclass(frozen=True)
+class Reminder:
+    """Something to do some minutes into a step. [min]"""
+
+    after_min: float
+    text: str
+
+
+@dataclass(frozen=True)
+class Edited:
+    """That a value is a maker's own: what was typed, what it replaced, what the plan would say now."""
+
+    field: str
+    value: str
+    replaced: str
+    plan_says: str
+
+    @property
+    def has_moved(self) -> bool:
+        """Whether the plan's own figure is another one now than when it was overridden."""
+        return bool(self.replaced) and self.replaced != self.plan_says
+
+
+@dataclass(frozen=True)
+class Step:
+    """
+    One step of a make. [min, °C]
+
+    `hands_min` of work, then `wait_min` of waiting; `reason` is the one that set the wait. `start_min` counts from
+    the first step. `place_c` is what surrounds the dough, or the oven as set; `dough_c` the dough's mean at the end.
+    """
+
+    key: str
+    name: str
+    hands_min: float
+    wait_min: float
+    reason: str
+    look: str
+    why: str
+    caution: str
+    place: str = ""
+    place_key: str = ""
+    place_c: float | None = None
+    dough_c: float | None = None
+    asks: tuple[Ask, ...] = ()
+    edits: tuple[Edited, ...] = ()
+    reminders: tuple[Reminder, ...] = ()
+    question: str = ""
+    start_min: float = 0.0
+
+    @property
+    def minutes(self) -> float:
+        return self.hands_min + self.wait_min
+
+    @property
+    def is_wait(self) -> bool:
+        return self.wait_min > 0
+
+    @property
+    def reason_name(self) -> str:
+        return REASONS[self.reason]
+
+
+@dataclass(frozen=True)
+class TracedStep:
+    """The dough through one step: its temperature, and its pull at the same minutes. [min, °C, pull units]"""
+
+    key: str
+    name: str
+    trace: Trace
+    pull: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class Shrink:
+    """What the oven takes of an item's length: of itself, by the kitchen's own scale, and both. [%, pull units, mm]"""
+
+    pull: float
+    hold: float
+    model_pct: float
+    scale: float
+    percent: float
+    model_mm: float
+
+
+@dataclass(frozen=True)
+class BenchWindow:
+    """How long a rolled sheet stays workable. [min, °C] `minutes` is None where it never gets too soft."""
+
+    start_c: float
+    top_c: float
+    minutes: float | None
+    work_min: float
+
+
+@dataclass(frozen=True)
+class Course:
+    """Steps in order, the dough's trace, what the oven takes, and what to know."""
+
+    steps: tuple[Step, ...]
+    traced: tuple[TracedStep, ...]
+    gluten: float
+    shrink: tuple[Shrink, ...]
+    window: BenchWindow | None
+    chosen: dict[str, str]
+    remarks: tuple[Remark, ...]
+    is_marked: bool

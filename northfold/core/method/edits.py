@@ -1,0 +1,114 @@
+"""A maker's own values over the plan's, and those that no step takes."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from northfold.core.errors import CoreError, NotANumber, OutsideRange
+
+
+@dataclass(frozen=True)
+class Edit:
+    """A maker's own value for one field of one step; keys are stable words. `replaced` is what stood there before."""
+
+    step_key: str
+    field: str
+    value: str
+    replaced: str = ""
+
+
+@dataclass(frozen=True)
+class UnusedEdit:
+    """An edit kept though this plan does not take it, with the reason."""
+
+    edit: Edit
+    reason: str
+
+
+# Fields of steps with the range each number may have: what it is called, low, high, unit.
+NUMBERS: dict[str, tuple[str, float, float, str]] = {
+    "minutes": ("A wait of", 0, 4320, "min"),
+    "thickness_mm": ("A thickness of", 0.3, 60, "mm"),
+    "flour_c": ("Flour at", -20, 45, "°C"),
+    "fat_c": ("Fat at", -20, 45, "°C"),
+    "liquid_c": ("Liquid at", 0, 60, "°C"),
+    "dough_c": ("A dough of", 0, 45, "°C"),
+    "ice_g": ("Ice of", 0, 100_000, "g"),
+    "bowl_c": ("A bowl at", -20, 45, "°C"),
+    "bowl_g": ("A bowl of", 0, 50_000, "g"),
+    "friction_k": ("Friction of", 0, 20, "K"),
+    "oven_c": ("An oven of", 80, 320, "°C"),
+}
+
+
+def read_number(field: str, text: str) -> float:
+    """
+    Read the number of an edit.
+
+    Parameters
+    ----------
+    field : str
+        One of `NUMBERS`; its unit stands there.
+    text : str
+        As typed; a decimal comma is read too.
+
+    Returns
+    -------
+    float
+        In the field's unit.
+
+    Raises
+    ------
+    NotANumber
+        If it is none.
+    OutsideRange
+        If it makes no sense for the field.
+    """
+    what, low, high, unit = NUMBERS[field]
+    plain = text.strip().replace(",", ".").replace("−", "-").removesuffix(unit).strip()
+    try:
+        value = float(plain)
+    except ValueError:
+        raise NotANumber(text.strip()[:40], f"number of {unit}", f"{max(low, 12):g}") from None
+    if not low <= value <= high:
+        raise OutsideRange(what, value, low, high, unit)
+    return value
+
+
+class EditReader:
+    """Hands out edits to the steps that take them, and keeps those that nobody asked for."""
+
+    def __init__(self, edits: Iterable[Edit]) -> None:
+        self._edits = {(edit.step_key, edit.field): edit for edit in edits}
+        self._unused: dict[tuple[str, str], str] = {
+            key: f"This plan has no step for {edit.field.split('_')[0]} at “{edit.step_key}”."
+            for key, edit in self._edits.items()
+        }
+
+    def find(self, step_key: str, field: str) -> Edit | None:
+        """The edit of a field, now in use."""
+        edit = self._edits.get((step_key, field))
+        if edit is not None:
+            self._unused.pop((step_key, field), None)
+        return edit
+
+    def number(self, step_key: str, field: str) -> float | None:
+        """The number of an edit in its field's unit; one that cannot be read stays unused, with the reason."""
+        edit = self.find(step_key, field)
+        if edit is None:
+            return None
+        try:
+            return read_number(field, edit.value)
+        except CoreError as error:
+            self._unused[(step_key, field)] = str(error)
+            return None
+
+    def word(self, step_key: str, field: str, allowed: Mapping[str, object]) -> str | None:
+        """The word of an edit, if it is one of those allowed; another stays unused, with the reason."""
+        edit = self.find(step_key, field)
+        if edit is None or edit.value in allowed:
+            return edit.value if edit else None
+        self._unused[(step_key, field)] = f"“{edit.value}” is not there any more."
+        return None
+
+    def unused(self) -> tuple[UnusedEdit, ...]:
+        return tuple(UnusedEdit(self._edits[key], reason) for key, reason in self._unused.items())

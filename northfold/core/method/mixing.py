@@ -1,0 +1,306 @@
+"""How a make's dough is mixed: the crumb's temperature first, then what liquid it wants, or why none will do."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from northfold.core.formula.ratio import WET_DAIRY, DoughLine
+from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Portion, mixing_temperature, needed
+from northfold.core.matter.fats import FatBlend
+from northfold.core.method.edits import EditReader
+from northfold.core.method.schools import Option, questions
+from northfold.core.method.setting import Setting
+from northfold.core.method.words import degrees
+
+# Iced water with the ice strained out, and the warmest that is asked for. [°C] Assumption.
+ICED_C, WARMEST_C = 2.0, 50.0
+# At most this share of the free water goes in as ice: more does not melt among the crumbs. [share] Assumption.
+ICE_SHARE = 0.5
+
+GOOD, SMALL, SPOILED, COLD, NO_CRUMB = "good", "smaller flakes", "spoiled", "too cold", "no crumb"
+
+
+@dataclass(frozen=True)
+class Lever:
+    """One thing that moves the mixing temperature: how it is, and what it would have to be. [°C]"""
+
+    name: str
+    is_c: float | None
+    would_do_c: float | None
+
+
+@dataclass(frozen=True)
+class Mixing:
+    """
+    Temperatures of one mixing. [°C, g]
+
+    `verdict` on the crumb; `good_to_c` and `spoils_from_c` its limits; `refusal` why no liquid is named. `levers` in
+    the order to try them. `liquid_c` and `ice_g` are what the free liquid is to be.
+    """
+
+    method: str
+    method_name: str
+    purpose: str
+    flour_c: float
+    fat_c: float
+    crumb_c: float
+    dough_c: float
+    target_c: float | None
+    verdict: str
+    good_to_c: float | None
+    spoils_from_c: float | None
+    liquid_c: float | None
+    ice_g: float
+    unmelted_ice_g: float
+    free_liquid_g: float
+    friction_k: float
+    levers: tuple[Lever, ...]
+    remark: str
+    refusal: str
+
+    @property
+    def is_spoiled(self) -> bool:
+        return self.verdict == SPOILED
+
+
+def _is_late(line: DoughLine) -> bool:
+    """Whether a line goes in last, with the liquid."""
+    item = line.ingredient
+    return item.role in ("liquid", "egg", "acid") or (item.role == "dairy" and item.composition.water >= WET_DAIRY)
+
+
+def _is_free_liquid(line: DoughLine) -> bool:
+    return line.ingredient.role == "liquid"
+
+
+def half_degree(value_c: float) -> float:
+    """To the nearest half degree, as a crumb is judged. [°C]"""
+    return round(value_c * 2) / 2
+
+
+@dataclass(frozen=True)
+class _Bowlful:
+    """The lines of a mix with their temperatures, mixed again for any change of one of them."""
+
+    lines: tuple[DoughLine, ...]
+    factor: float
+    option: Option
+    flour_c: float
+    fat_c: float
+    cold_c: float
+    room_c: float
+    bowl: Bowl | None
+    friction_k: float
+
+    @property
+    def free_g(self) -> float:
+        return sum(line.grams for line in self.lines if _is_free_liquid(line)) * self.factor
+
+    def mixed(
+        self,
+        liquid_c: float,
+        ice_g: float = 0.0,
+        *,
+        flour_c: float | None = None,
+        fat_c: float | None = None,
+    ) -> MixTemperature:
+        flour_c = self.flour_c if flour_c is None else flour_c
+        fat_c = self.fat_c if fat_c is None else fat_c
+        first: list[Portion] = []
+        last: list[Portion] = []
+        liquid_share = 1 - ice_g / self.free_g if self.free_g else 1.0
+        for line in self.lines:
+            grams = line.grams * self.factor
+            if not grams:
+                continue
+            if _is_free_liquid(line):
+                portion = Portion(line.ingredient, grams * liquid_share, liquid_c)
+            elif line.ingredient.role == "fat":
+                portion = Portion(line.ingredient, grams, fat_c)
+            elif line.ingredient.role in ("egg", "dairy"):
+                portion = Portion(line.ingredient, grams, self.cold_c)
+            else:
+                portion = Portion(line.ingredient, grams, flour_c if line.ingredient.role != "acid" else self.room_c)
+            (last if self._goes_last(line) else first).append(portion)
+        if not first:
+            first, last = last, []
+        return mixing_temperature(first, last, friction_k=self.friction_k, ice_g=ice_g, bowl=self.bowl)
+
+    def _goes_last(self, line: DoughLine) -> bool:
+        if self.option.purpose == "cream":
+            return line.ingredient.role not in ("fat", "sugar")
+        return _is_late(line)
+
+
+def _limits(blend: FatBlend | None, purpose: str) -> tuple[float | None, float | None, float | None]:
+    """The crumb's floor, the top of good and where it is spoiled, for what the fat is wanted for. [°C]"""
+    if blend is None or blend.roll_c is None:
+        return None, None, None
+    if purpose == "flake":
+        good = blend.flake_max_c if blend.flake_max_c is not None else blend.roll_c[1]
+        return None, good, max(good, blend.roll_c[1])
+    span = blend.cream_c if purpose == "cream" else blend.softrub_c
+    span = span or blend.roll_c
+    return span[0], span[1], span[1]
+
+
+def _verdict(crumb_c: float, floor_c: float | None, good_c: float | None, top_c: float | None) -> str:
+    if good_c is None or top_c is None:
+        return NO_CRUMB
+    crumb = half_degree(crumb_c)
+    if crumb > top_c:
+        return SPOILED
+    if crumb > good_c:
+        return SMALL
+    if floor_c is not None and crumb < floor_c:
+        return COLD
+    return GOOD
+
+
+def plan_mixing(
+    lines: Sequence[DoughLine], factor: float, blend: FatBlend | None, setting: Setting, edits: EditReader
+) -> Mixing:
+    """
+    The mixing temperature of a make.
+
+    Parameters
+    ----------
+    lines : sequence of DoughLine
+        The formula. [g]
+    factor : float
+        How many times it is mixed.
+    blend : FatBlend or None
+        Its fats.
+    setting : Setting
+        Room and cold place [°C], the kitchen's mixing method.
+    edits : EditReader
+        Of step "mix": method, flour_c, fat_c, liquid_c, dough_c [°C], ice_g, bowl_g [g], bowl_c [°C],
+        friction_k [K].
+
+    Returns
+    -------
+    Mixing
+        Crumb, dough, verdict, and the liquid's temperature and ice that bring the dough to its target; without them
+        and with the refusal where the crumb is spoiled.
+
+    Notes
+    -----
+    Unless edited, flour and dry lines are as warm as the room, fat, egg and dairy as the cold place, but soft-fat
+    methods take it as warm as brings the crumb to the middle of the soft range. Levers in the order to try them: fat,
+    flour, bowl, liquid, ice. Source: North Fold reference table.
+    """
+    method = edits.word("mix", "method", questions()["mixing"].options) or setting.schools.mixing
+    option = questions()["mixing"].options[method]
+    floor_c, good_c, top_c = _limits(blend, option.purpose)
+    cold_c = setting.cold_place().temperature_c(setting.room_c)
+    room_c = setting.room_c
+
+    def given(field: str) -> float | None:
+        return edits.number("mix", field)
+
+    flour_c, fat_c, bowl_g, bowl_c = given("flour_c"), given("fat_c"), given("bowl_g"), given("bowl_c")
+    if flour_c is None:
+        flour_c = room_c
+    bowl = Bowl(bowl_g, room_c if bowl_c is None else bowl_c) if bowl_g else None
+    friction_k = given("friction_k")
+    if friction_k is None:
+        friction_k = option.friction_k
+    usual_fat_c = room_c if blend is None or blend.is_oil else cold_c
+    bowlful = _Bowlful(tuple(lines), factor, option, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k)
+    if fat_c is None and floor_c is not None and top_c is not None:
+        middle = (floor_c + top_c) / 2
+        fat_c = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, middle, min(cold_c, middle), top_c)
+    if fat_c is not None:
+        bowlful = replace(bowlful, fat_c=fat_c)
+    fat_c = bowlful.fat_c
+    free_g = bowlful.free_g
+
+    target_c, liquid_c, ice_g = given("dough_c"), given("liquid_c"), given("ice_g")
+    if target_c is None and good_c is not None:
+        target_c = good_c if floor_c is None else (floor_c + good_c) / 2
+    ice_g = min(ice_g or 0.0, free_g)
+    crumb_c = bowlful.mixed(room_c).crumb_c
+    verdict = _verdict(crumb_c, floor_c, good_c, top_c)
+    refusal = ""
+    would_flour = would_fat = None
+    if good_c is not None and verdict in (SPOILED, SMALL):
+        would_flour = needed(lambda t: bowlful.mixed(room_c, flour_c=t).crumb_c, good_c, -18.0, flour_c)
+        would_fat = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, good_c, min(cold_c, fat_c), fat_c)
+    wanted_liquid: float | None = None
+    if verdict == SPOILED and top_c is not None:
+        refusal = str(IceCannotRescue(crumb_c, top_c, would_flour, would_fat))
+        liquid_c = liquid_c if liquid_c is not None else (cold_c if free_g else None)
+    elif free_g and liquid_c is None:
+        liquid_c, ice_g = _liquid(bowlful, target_c, ice_g)
+        wanted_liquid = liquid_c
+    elif free_g and target_c is not None:
+        wanted_liquid = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, 60.0)
+    mixed = bowlful.mixed(room_c if liquid_c is None else liquid_c, ice_g)
+    return Mixing(
+        method=method,
+        method_name=option.name,
+        purpose=option.purpose,
+        flour_c=flour_c,
+        fat_c=fat_c,
+        crumb_c=mixed.crumb_c,
+        dough_c=mixed.dough_c,
+        target_c=target_c,
+        verdict=verdict,
+        good_to_c=good_c,
+        spoils_from_c=top_c,
+        liquid_c=liquid_c if free_g else None,
+        ice_g=ice_g,
+        unmelted_ice_g=mixed.unmelted_ice_g,
+        free_liquid_g=free_g,
+        friction_k=friction_k,
+        levers=(
+            Lever("fat", fat_c, would_fat),
+            Lever("flour", flour_c, would_flour),
+            *([Lever("bowl", bowl.temperature_c, None)] if bowl else []),
+            *([Lever("liquid", liquid_c, wanted_liquid)] if free_g else []),
+        ),
+        remark=_remark(verdict, mixed, floor_c, good_c, top_c, target_c),
+        refusal=refusal,
+    )
+
+
+def _liquid(bowlful: _Bowlful, target_c: float | None, ice_g: float) -> tuple[float, float]:
+    """The liquid's temperature, and ice where iced water is still too warm, that bring the dough to its target."""
+    if target_c is None:
+        return bowlful.room_c, ice_g
+    found = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, ICED_C, WARMEST_C)
+    if found is not None:
+        return found, ice_g
+    if bowlful.mixed(ICED_C, ice_g).dough_c <= target_c:
+        return WARMEST_C, ice_g
+    most = ICE_SHARE * bowlful.free_g
+    if ice_g >= most:
+        return ICED_C, ice_g
+    more = needed(lambda ice: -bowlful.mixed(ICED_C, ice).dough_c, -target_c, ice_g, most)
+    return ICED_C, most if more is None else more
+
+
+def _remark(
+    verdict: str,
+    mixed: MixTemperature,
+    floor_c: float | None,
+    good_c: float | None,
+    top_c: float | None,
+    target_c: float | None,
+) -> str:
+    """One sentence on the crumb, with its number, its threshold and the lever."""
+    crumb = degrees(mixed.crumb_c)
+    if verdict == NO_CRUMB:
+        return "Oil neither flakes nor firms: this crumb has no temperature to keep."
+    if mixed.unmelted_ice_g:
+        return f"Not enough heat to melt the ice: the dough stands at 0 °C with {mixed.unmelted_ice_g:.0f} g unmelted."
+    if verdict == SPOILED:
+        return f"Crumb {crumb}: above {degrees(top_c or 0)} the fat smears into the flour."
+    if verdict == SMALL:
+        return (
+            f"Crumb {crumb}: above {degrees(good_c or 0)} the flakes come out smaller. Colder fat or flour keeps them."
+        )
+    if verdict == COLD:
+        return f"Crumb {crumb}: below {degrees(floor_c or 0)} this fat does not rub or cream smooth. Let it warm."
+    if target_c is not None and mixed.dough_c > target_c + 0.75:
+        return f"The crumb is good; the dough comes to {degrees(mixed.dough_c)}, over the {degrees(target_c)} wanted."
+    return f"Crumb {crumb}: good up to {degrees(good_c or 0)}."

@@ -1,0 +1,621 @@
+"""Walks a dough through its steps: minutes with the reason that set them, its temperature and its pull."""
+
+import math
+import tomllib
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from functools import cache
+from importlib import resources
+from typing import Any
+
+import numpy as np
+
+from northfold.core.formula.ratio import DoughLine, Ratio
+from northfold.core.gluten.pull import (
+    Pull,
+    drink_time_min,
+    gluten_factor,
+    hold_share,
+    oven_shrink,
+    rest_along,
+    rolling_pull,
+)
+from northfold.core.heat.conduction import DoughHeat, Stay, Trace, conduct, minutes_to
+from northfold.core.heat.places import Place
+from northfold.core.matter.fats import FatBlend
+from northfold.core.method import asks
+from northfold.core.method.baking import FULL, Bake
+from northfold.core.method.course import (
+    EDIT,
+    HABIT,
+    OVEN,
+    TEMPERATURE,
+    WORK,
+    Ask,
+    BenchWindow,
+    Course,
+    Edited,
+    Remark,
+    Reminder,
+    Shrink,
+    Step,
+    TracedStep,
+)
+from northfold.core.method.edits import EditReader
+from northfold.core.method.mixing import Mixing
+from northfold.core.method.schools import Option, questions
+from northfold.core.method.setting import Setting
+from northfold.core.method.words import degrees, duration, span, whole_minutes
+from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, Piece, rim_allowance_mm
+from northfold.core.shape.tins import volume_ml
+
+# Discs as they are shaped for the cold. [mm] The kitchen's habit after lining. [min] North Fold reference table.
+DISC_MM = 25.0
+CHILL_HABIT_MIN = 30.0
+# The longest wait that is looked at. [min]
+LONGEST_MIN = 720.0
+# Rolling one piece; for half of it the sheet is thin. [min] North Fold reference table; assumption.
+ROLLING_MIN = 2.5
+# A tartlet is worked faster. [mm, longest side] Assumption, as the bake.
+SMALL_MM = 130.0
+# Fill of the weights: dried pulses, g/ml, to this far below the rim. [mm] North Fold reference table.
+PULSES_G_ML, PULSES_BELOW_MM = 0.80, 8.0
+
+
+@cache
+def step_texts() -> dict[str, dict[str, Any]]:
+    """Names, hands-on minutes and texts of all steps by key."""
+    text = resources.files("northfold.core.data").joinpath("steps.toml").read_text("utf-8")
+    return tomllib.loads(text)
+
+
+def _is_small(piece: Piece) -> bool:
+    return max(top for top, _ in piece.item.tin.axes()) <= SMALL_MM
+
+
+def disc_diameter_mm(grams: float, thickness_mm: float, density_kg_m3: float) -> float:
+    """Diameter of a disc of so many grams [g] at a thickness [mm] and a density [kg/m³]. [mm]"""
+    return math.sqrt(4 * grams / (math.pi * thickness_mm * density_kg_m3 * 1e-6))
+
+
+def pulses_g(piece: Piece) -> float:
+    """Dried pulses for one lined tin: 0.80 g/ml to 8 mm below the rim. [g]"""
+    tin = piece.item.tin
+    depth = max(0.0, tin.height_mm - PULSES_BELOW_MM - piece.item.thickness_mm)
+    return volume_ml(tin) * depth / tin.height_mm * PULSES_G_ML
+
+
+@dataclass
+class _Dough:
+    """Where the dough stands while it is walked through its steps."""
+
+    heat: DoughHeat
+    profile_c: tuple[float, ...] | float
+    pull: Pull
+    drink_min: float
+    stays: list[tuple[float, float]] = field(default_factory=list)
+
+    @property
+    def mean_c(self) -> float:
+        return float(np.mean(self.profile_c))
+
+    def waits(
+        self, thickness_mm: float, stay: Stay, diameter_mm: float | None = None
+    ) -> tuple[Trace, tuple[float, ...]]:
+        """Let it wait: temperature and pull along the way; the dough is then as it comes out."""
+        trace = conduct(self.heat, thickness_mm, self.profile_c, stay, diameter_mm=diameter_mm)
+        pulls = rest_along(self.pull, trace)
+        self.profile_c, self.pull = trace.profile_c, pulls[-1]
+        self.stays.extend(trace.stays())
+        return trace, tuple(each.total for each in pulls)
+
+
+class Walk:
+    """Walks one dough through the steps of a blind-baked case; made and worked once for each plan."""
+
+    def __init__(
+        self,
+        lines: Sequence[DoughLine],
+        ratio: Ratio,
+        blend: FatBlend | None,
+        heat: DoughHeat,
+        pieces: Sequence[Piece],
+        mixing: Mixing,
+        bake: Callable[[bool], Bake],
+        setting: Setting,
+        edits: EditReader,
+        allergens: Sequence[str],
+        scales: Sequence[float],
+    ) -> None:
+        self.lines, self.ratio, self.blend, self.heat = lines, ratio, blend, heat
+        self.pieces, self.mixing, self.setting, self.edits = pieces, mixing, setting, edits
+        self.allergens, self.scales = allergens, scales
+        self.room_c = setting.room_c
+        self.chosen = {"mixing": mixing.method}
+        self.first_rest = self._school("first_rest", "rest.1", "school")
+        self.docking = self._school("docking", "dock", "when")
+        self.weights = self._school("weights", "weights", "use")
+        self.weighted = self.weights.key == "weighted"
+        self.docked = self.docking.key != "none"
+        self.bake = bake(self.weighted)
+        method = questions()["mixing"].options[mixing.method]
+        self.gluten = gluten_factor(lines, ratio, method.coating)
+        typed = edits.number("shape", "thickness_mm")
+        self.disc_mm = DISC_MM if typed is None else typed
+        self.lead = lead_piece(pieces)
+        self.disc_diameter_mm = disc_diameter_mm(self.lead.rolled_g, self.disc_mm, heat.density_kg_m3)
+        self.dough = _Dough(heat, mixing.dough_c, Pull().plus(method.added_pull * self.gluten), drink_time_min(lines))
+        self.steps: list[Step] = []
+        self.traced: list[TracedStep] = []
+        self.remarks: list[Remark] = []
+        self.window: BenchWindow | None = None
+
+    def _school(self, question: str, step: str, field_name: str) -> Option:
+        options = questions()[question].options
+        key = self.edits.word(step, field_name, options) or getattr(self.setting.schools, question)
+        self.chosen[question] = key
+        return options[key]
+
+    # -- one step at a time
+
+    def _hands(self, key: str) -> float:
+        text = step_texts()[key]
+        per = text.get("hands", "")
+        if per == "line":
+            return float(text["hands_min"]) * sum(1 for line in self.lines if line.grams)
+        if per == "mixing":
+            return questions()["mixing"].options[self.mixing.method].hands_min
+        if per == "piece":
+            each: dict[bool, float] = {False: text["hands_min"], True: text.get("small_min", text["hands_min"])}
+            return sum(piece.item.count * each[_is_small(piece)] for piece in self.pieces)
+        return float(text.get("hands_min", 0.0))
+
+    def _add(self, key: str, figures: dict[str, str] | None = None, **values: Any) -> None:
+        text, figures = step_texts()[key], figures or {}
+
+        def said(name: str) -> str:
+            return " ".join(str(text.get(name, "")).format(**figures).split())
+
+        step = Step(
+            key=key,
+            name=text["name"],
+            hands_min=self._hands(key),
+            wait_min=0.0,
+            reason=WORK,
+            look=said("look"),
+            why=said("why"),
+            caution=said("caution"),
+        )
+        self.steps.append(replace(step, **values))
+
+    def _remark(self, key: str, text: str, weight: int) -> None:
+        self.remarks.append(Remark(key, text, weight))
+
+    def _place(self, key: str, usual: Place) -> tuple[Place, tuple[Edited, ...]]:
+        """The place of a step, with the mark of an edit."""
+        chosen = self.edits.word(key, "place", {place.key: place for place in self.setting.places})
+        place = self.setting.place(chosen) if chosen else None
+        if place is None:
+            return usual, ()
+        return place, (Edited("place", place.name, self._replaced(key, "place"), usual.name),)
+
+    def _replaced(self, key: str, field_name: str) -> str:
+        edit = self.edits.find(key, field_name)
+        return edit.replaced if edit else ""
+
+    def _set_minutes(self, key: str, asks: Sequence[Ask]) -> tuple[float, str, tuple[Edited, ...]]:
+        """The minutes of a wait: an edit, else the longest that any reason asks."""
+        longest = max((ask for ask in asks if ask.minutes is not None), key=lambda ask: ask.minutes or 0.0)
+        minutes = whole_minutes(longest.minutes or 0.0)
+        typed = self.edits.number(key, "minutes")
+        if typed is None:
+            return minutes, longest.reason, ()
+        mark = Edited("minutes", f"{typed:g}", self._replaced(key, "minutes"), f"{minutes:g}")
+        if typed < minutes and longest.reason != HABIT:
+            self._remark(key, f"{duration(typed)} are shorter than {longest.name} asks: {duration(minutes)}.", 1)
+        return typed, EDIT, (mark,)
+
+    # -- the steps
+
+    def work(self) -> Course:
+        """All steps of a blind-baked case."""
+        allergens = f"Holds {', '.join(self.allergens)}." if self.allergens else ""
+        self._add("weigh", {"allergens": allergens})
+        self._mix()
+        disc_mark = self.edits.find("shape", "thickness_mm")
+        marks = (Edited("thickness_mm", f"{self.disc_mm:g}", disc_mark.replaced, f"{DISC_MM:g}"),) if disc_mark else ()
+        shown = {"disc_mm": f"{self.disc_mm:g}", "disc_g": f"{self.lead.rolled_g:,.0f}"}
+        self._add("shape", shown, edits=marks)
+        if self.first_rest.key != "none":
+            self._rest()
+            self._temper()
+        self._roll_and_line()
+        if self.docking.key == "before":
+            self._add("dock", question="docking")
+        self._chill()
+        if self.docking.key == "after":
+            self._add("dock", question="docking")
+        if self.weighted:
+            self._add("weights", {"pulses_g": f"{round(pulses_g(self.lead) / 10) * 10:,.0f}"}, question="weights")
+        shrink = self._shrink()
+        self._line(shrink)
+        self._bake_and_cool()
+        self._remind()
+        return Course(
+            steps=tuple(_clocked(self.steps)),
+            traced=tuple(self.traced),
+            gluten=self.gluten,
+            shrink=shrink,
+            window=self.window,
+            chosen=self.chosen,
+            remarks=tuple(sorted(self.remarks, key=lambda remark: -remark.weight)),
+            is_marked=self._went_greasy(),
+        )
+
+    def _mix(self) -> None:
+        mixing, option = self.mixing, questions()["mixing"].options[self.mixing.method]
+        liquid = ""
+        if mixing.liquid_c is not None:
+            ice = f" and {mixing.ice_g:.0f} g of its weight as ice" if mixing.ice_g else ""
+            liquid = f" Liquid at {degrees(mixing.liquid_c)}{ice}."
+        why = f"{option.name.capitalize()}: crumb {degrees(mixing.crumb_c)}, dough {degrees(mixing.dough_c)}.{liquid}"
+        self._add(
+            "mix",
+            {"mix_why": why},
+            look=option.look,
+            caution=option.caution,
+            dough_c=mixing.dough_c,
+            question="mixing",
+        )
+        if mixing.refusal:
+            self._remark("mix", mixing.refusal, 9)
+        elif mixing.verdict not in ("good", "no crumb"):
+            self._remark("mix", mixing.remark, 4)
+
+    def _caution_cold(self, minutes: float) -> str:
+        rich = any(line.ingredient.role in ("egg", "dairy") and line.grams for line in self.lines)
+        hours = 48 if rich else 72
+        egg = " It holds egg or milk: at most 5 °C." if rich else ""
+        return f"Wrapped and dated; at 5 °C or below use it within {hours} h.{egg}" if minutes > 60 or rich else ""
+
+    def _rest(self) -> None:
+        dough, place = self.dough, self.setting.cold_place()
+        place, place_mark = self._place("rest.1", place)
+        stay = place.stay(LONGEST_MIN, self.room_c)
+        start_c = dough.mean_c
+        long = conduct(self.heat, self.disc_mm, dough.profile_c, stay, diameter_mm=self.disc_diameter_mm, samples=96)
+        adds = self.gluten * max(rolling_pull(self.disc_mm, piece.item.thickness_mm) for piece in self.pieces)
+        wanted = [
+            asks.pull_before_rolling(dough.pull, adds, long) if self.gluten else asks.NO_GLUTEN,
+            asks.drinking(dough.drink_min, dough.stays, long),
+            asks.cool_to_roll(self.blend, long),
+            Ask(HABIT, self.first_rest.minutes, f"the kitchen rests {self.first_rest.name}"),
+        ]
+        if wanted[2].minutes is None:
+            self._remark("rest.1", f"In {place.name} it does not come down to where it rolls: {wanted[2].words}.", 5)
+        minutes, reason, mark = self._set_minutes("rest.1", wanted)
+        trace, pull = self._wait("rest.1", minutes, place, self.disc_mm, self.disc_diameter_mm)
+        end_c = dough.mean_c
+        self._warn_freezer("rest.1", trace, place)
+        self._add(
+            "rest.1",
+            {
+                "end_c": degrees(end_c),
+                "rest_why": f"{self._rested_or_chilled(start_c, end_c)} Pull {pull[0]:.0f} → {pull[-1]:.0f}."
+                if self.gluten
+                else self._rested_or_chilled(start_c, end_c),
+                "cold_caution": self._caution_cold(minutes),
+            },
+            wait_min=minutes,
+            reason=reason,
+            asks=tuple(wanted),
+            edits=place_mark + mark,
+            place=place.name,
+            place_key=place.key,
+            place_c=place.temperature_c(self.room_c),
+            dough_c=end_c,
+            question="first_rest",
+        )
+
+    def _wait(
+        self, key: str, minutes: float, place: Place, thickness_mm: float, diameter_mm: float | None = None
+    ) -> tuple[Trace, tuple[float, ...]]:
+        stay = place.stay(max(minutes, 0.01), self.room_c)
+        trace, pull = self.dough.waits(thickness_mm, stay, diameter_mm)
+        self.traced.append(TracedStep(key, step_texts()[key]["name"], trace, pull))
+        return trace, pull
+
+    def _rested_or_chilled(self, start_c: float, end_c: float) -> str:
+        if self.blend is None or self.blend.roll_c is None:
+            return "It rests."
+        low, high = self.blend.roll_c
+        change = f"{degrees(start_c)} → {degrees(end_c)}"
+        if end_c > high:
+            return f"It rests, it does not chill: {change}, and {self.fat_name} rolls at {span(low, high)}."
+        if end_c > (low + high) / 2 + 0.25:
+            return f"It rests and chills to the warm edge: {change}, {self.fat_name} rolls at {span(low, high)}."
+        return f"It rests and chills: {change}."
+
+    @property
+    def fat_name(self) -> str:
+        """The fat there is most of."""
+        fats = [line for line in self.lines if line.ingredient.fat is not None]
+        return max(fats, key=lambda line: line.grams).ingredient.name if fats else "fat"
+
+    def _warn_freezer(self, key: str, trace: Trace, place: Place) -> None:
+        if trace.is_frozen:
+            self._remark(
+                key, "Frozen through: nothing rests in it. Thaw it in the fridge; how long is not reckoned.", 5
+            )
+            return
+        brittle = self.blend.brittle_below_c if self.blend else None
+        if place.is_freezer and brittle is not None:
+            passed = next((m for m, t in zip(trace.minutes, trace.surface_c, strict=True) if t < brittle), None)
+            if passed is not None:
+                said = f"After {duration(max(1, passed))} its face passes {degrees(brittle)}: brittle, it would crack."
+                self._remark(key, said, 2)
+
+    def _temper(self) -> None:
+        dough = self.dough
+        if self.blend is None or self.blend.roll_c is None or dough.mean_c >= self.blend.roll_c[0]:
+            return
+        low = self.blend.roll_c[0]
+        place, place_mark = self._place("temper.1", self.setting.bench())
+        stay = place.stay(LONGEST_MIN, self.room_c)
+        frozen = self.traced[-1].trace.is_frozen
+        reached = minutes_to(self.heat, self.disc_mm, dough.profile_c, stay, low, diameter_mm=self.disc_diameter_mm)
+        if reached is None:
+            self._remark("temper.1", f"On {place.name} it does not come up to {degrees(low)}, where it rolls.", 5)
+        ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low)}, where it rolls")
+        minutes, reason, mark = self._set_minutes("temper.1", [ask])
+        self._wait("temper.1", minutes, place, self.disc_mm, self.disc_diameter_mm)
+        self._add(
+            "temper.1",
+            {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
+            wait_min=minutes,
+            reason=reason,
+            asks=(ask,),
+            edits=place_mark + mark,
+            place=place.name,
+            place_key=place.key,
+            place_c=place.temperature_c(self.room_c),
+            dough_c=dough.mean_c,
+        )
+
+    def _roll_and_line(self) -> None:
+        dough, lead = self.dough, self.lead
+        thickness = lead.item.thickness_mm
+        place, marks = self._place("roll.main", self.setting.bench())
+        start_c = dough.mean_c
+        per_piece = ROLLING_MIN / 2 + (0.7 if _is_small(lead) else 2.0)
+        typed = self.edits.find("roll.main", "thickness_mm")
+        if typed is not None:
+            marks += (Edited("thickness_mm", f"{thickness:g}", typed.replaced, typed.replaced),)
+        self._set_window(start_c, thickness, place, per_piece)
+        dough.pull = dough.pull.plus(self.gluten * rolling_pull(self.disc_mm, thickness))
+        dough.profile_c = start_c
+        self._wait("roll.main", per_piece, place, thickness)
+        sizes = " × ".join(f"{length:.0f}" for length in lead.rolled_mm)
+        round_sign = "Ø " if len(lead.rolled_mm) == 1 else ""
+        ask = f"{thickness:g} mm thick when {lead.rolled_g:,.0f} g reach {round_sign}{sizes} mm."
+        window = self.window
+        if window is None:
+            said = "press or roll it between two sheets."
+        elif window.minutes is None:
+            said = f"it stays below {degrees(window.top_c)}."
+        else:
+            said = f"from {degrees(start_c)} it has {duration(window.minutes)} to {degrees(window.top_c)}."
+        self._add(
+            "roll.main",
+            {"roll_look": ask, "window": said},
+            place=place.name,
+            place_key=place.key,
+            place_c=place.temperature_c(self.room_c),
+            edits=marks,
+            dough_c=dough.mean_c,
+        )
+        self.line_at = len(self.steps)
+
+    def _line(self, shrink: Sequence[Shrink]) -> None:
+        """The lining step, told once the shrink is known, so that it can say how much to leave proud."""
+        item = self.lead.item
+        rim = max(
+            math.ceil(round(rim_allowance_mm(max(piece.developed_mm), each.percent), 6))
+            for piece, each in zip(self.pieces, shrink, strict=True)
+        )
+        trims = {
+            FLUSH: f"Trim flush, but leave {rim} mm proud for the shrink.",
+            AFTER: f"Leave {max(item.overhang_mm, rim):g} mm hanging over; it goes after the bake.",
+            TUCKED: "Tuck the overhang under and crimp.",
+        }
+        self._add("line", {"trim_look": trims[item.trimming]}, question="trimming")
+        self.steps.insert(self.line_at, self.steps.pop())
+
+    def _set_window(self, start_c: float, thickness_mm: float, place: Place, work_min: float) -> None:
+        if self.blend is None or self.blend.roll_c is None:
+            return
+        low, high = self.blend.roll_c
+        stay = place.stay(120.0, self.room_c)
+        if start_c > high:
+            self.window = BenchWindow(start_c, high, 0.0, work_min)
+            remedy = self._flat_in_the_freezer(start_c)
+            self._remark(
+                "roll.main",
+                f"Too soft to roll: {degrees(start_c)}, {self.fat_name} rolls at {span(low, high)}.{remedy}",
+                8,
+            )
+            return
+        minutes = minutes_to(self.heat, thickness_mm, start_c, stay, high)
+        self.window = BenchWindow(start_c, high, minutes, work_min)
+        if minutes is not None and minutes < work_min:
+            said = (
+                f"A {thickness_mm:g} mm sheet from {degrees(start_c)} softens past {degrees(high)} in "
+                f"{duration(minutes)}; rolling and lining one takes {duration(work_min)}. Take them from the cold one "
+                "by one, and chill the sheet once between."
+            )
+            self._remark("roll.main", said, 3)
+
+    def _flat_in_the_freezer(self, start_c: float) -> str:
+        """What brings a dough that is too soft back: minutes in the freezer, pressed flat to 10 mm."""
+        freezer = self.setting.freezer()
+        if freezer is None or self.blend is None or self.blend.roll_c is None:
+            return " Back to the cold."
+        stay = freezer.stay(LONGEST_MIN, self.room_c)
+        minutes = minutes_to(self.heat, 10.0, start_c, stay, sum(self.blend.roll_c) / 2)
+        return f" {freezer.name}, {duration(whole_minutes(minutes or 0))} pressed flat to 10 mm."
+
+    def _chill(self) -> None:
+        dough, thickness = self.dough, self.lead.item.thickness_mm
+        frozen_firm = self.weights.key == "frozen"
+        freezer = self.setting.freezer()
+        usual = freezer if frozen_firm and freezer else self.setting.cold_place()
+        place, place_mark = self._place("chill.1", usual)
+        stay = place.stay(LONGEST_MIN, self.room_c)
+        start_c, start_pull = dough.mean_c, dough.pull
+        long = conduct(self.heat, thickness, dough.profile_c, stay, samples=96)
+        wanted = [
+            asks.pull_before_oven(dough.pull, long, self.ratio.true_water, self.hold)
+            if self.gluten
+            else asks.NO_GLUTEN,
+            asks.drinking(dough.drink_min, dough.stays, long),
+            asks.frozen_for_oven(long) if frozen_firm else asks.firm_for_oven(self.blend, long),
+            Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills a lined tin {CHILL_HABIT_MIN:.0f} min"),
+        ]
+        if frozen_firm and wanted[2].minutes is None:
+            self._remark("chill.1", "Without weights the case is to be frozen firm: choose a freezer for it.", 6)
+        minutes, reason, mark = self._set_minutes("chill.1", wanted)
+        trace, pull = self._wait("chill.1", minutes, place, thickness)
+        end_c = dough.mean_c
+        firm = "Frozen hard, it rings when tapped." if trace.is_frozen else "Firm to the touch, the rim holds its edge"
+        self._add(
+            "chill.1",
+            {
+                "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
+                "chill_why": f"{degrees(start_c)} → {degrees(end_c)}, so that the wall stands until it sets."
+                + (f" Pull {start_pull.total:.0f} → {pull[-1]:.0f}." if self.gluten else ""),
+                "cold_caution": self._caution_cold(minutes),
+            },
+            wait_min=minutes,
+            reason=reason,
+            asks=tuple(wanted),
+            edits=place_mark + mark,
+            place=place.name,
+            place_key=place.key,
+            place_c=place.temperature_c(self.room_c),
+            dough_c=end_c,
+        )
+
+    @property
+    def hold(self) -> float:
+        return hold_share(in_tin=True, docked=self.docked, weighted=self.weighted)
+
+    def _shrink(self) -> tuple[Shrink, ...]:
+        """What the oven takes of each item: its own rolling, the rest they share."""
+        found = []
+        chilled = next(each for each in self.traced if each.key == "chill.1")
+        rolled = next(each for each in self.traced if each.key == "roll.main")
+        before = self._pull_before_rolling()
+        for piece, scale in zip(self.pieces, self.scales, strict=True):
+            pull = before.plus(self.gluten * rolling_pull(self.disc_mm, piece.item.thickness_mm))
+            pull = rest_along(rest_along(pull, rolled.trace)[-1], chilled.trace)[-1]
+            hold = self.hold
+            percent = oven_shrink(self.ratio.true_water, pull.total, hold, frozen=chilled.trace.is_frozen)
+            length = sum(piece.developed_mm) / len(piece.developed_mm)
+            found.append(Shrink(pull.total, hold, percent, scale, scale * percent, percent / 100 * length))
+        return tuple(found)
+
+    def _pull_before_rolling(self) -> Pull:
+        method = questions()["mixing"].options[self.mixing.method]
+        pull = Pull().plus(method.added_pull * self.gluten)
+        for each in self.traced:
+            if each.key == "roll.main":
+                break
+            pull = rest_along(pull, each.trace)[-1]
+        return pull
+
+    def _bake_and_cool(self) -> None:
+        bake = self.bake
+        for stage in bake.stages:
+            marks: tuple[Edited, ...] = ()
+            edit = self.edits.find(stage.key, "minutes")
+            if edit is not None:
+                marks = (Edited("minutes", f"{stage.minutes:g}", edit.replaced, f"{stage.usual_min:g}"),)
+            reminders = []
+            if stage.look_at_min < stage.minutes:
+                reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small and browns early."))
+            full = bake.until == FULL
+            figures = {
+                "glass": "A cold glass or ceramic dish can break in a hot oven.",
+                "bake_look": "Base dry, pale gold all over." if full else "Base dry, still pale: it goes back in.",
+                "bake_why": "Dry through, it stays crisp." if full else "A case that goes back in must stop paler.",
+            }
+            caution = {} if self.weighted or stage.key == "bake.on" else {"caution": "Tins and trays burn."}
+            self._add(
+                stage.key,
+                figures,
+                wait_min=stage.minutes,
+                reason=EDIT if edit else OVEN,
+                place=bake.oven.name,
+                place_key=bake.oven.key,
+                place_c=stage.oven_c,
+                edits=marks,
+                reminders=tuple(reminders),
+                question="weights" if stage.key == "bake.on" else "",
+                **caution,
+            )
+        typed = self.edits.number("cool", "minutes")
+        cool = bake.cool_min if typed is None else typed
+        marks = ()
+        if typed is not None:
+            marks = (Edited("minutes", f"{typed:g}", self._replaced("cool", "minutes"), f"{bake.cool_min:g}"),)
+        self._add(
+            "cool",
+            {"cool_to": f"{max(30.0, self.room_c + 3):.0f}"},
+            wait_min=cool,
+            reason=TEMPERATURE if typed is None else EDIT,
+            place="Rack",
+            place_c=self.room_c,
+            edits=marks,
+        )
+        if any(piece.item.trimming == AFTER for piece in self.pieces):
+            self._add("trim", question="trimming")
+
+    def _remind(self) -> None:
+        """Say when the oven goes on: so long before the bake, in the step that is then under way."""
+        minutes_before, index = self.bake.heating_min, self._index_of_bake()
+        if index is None:
+            return
+        while index > 0:
+            index -= 1
+            step = self.steps[index]
+            if step.minutes >= minutes_before or index == 0:
+                after = max(0.0, step.minutes - minutes_before)
+                said = f"{self.bake.oven.name} on: {self.bake.oven_c:.0f} °C, it takes {self.bake.heating_min:.0f} min."
+                self.steps[index] = replace(step, reminders=(*step.reminders, Reminder(after, said)))
+                return
+            minutes_before -= step.minutes
+
+    def _index_of_bake(self) -> int | None:
+        return next((index for index, step in enumerate(self.steps) if step.key.startswith("bake.")), None)
+
+    def _went_greasy(self) -> bool:
+        """Whether pieces of fat melted on the way: chilling does not bring them back."""
+        if self.mixing.purpose != "flake" or self.blend is None or self.blend.is_oil:
+            return False
+        greasy = self.blend.greasy_from_c
+        warmest = max((max(each.trace.mean_c) for each in self.traced), default=-20.0)
+        return self.mixing.is_spoiled or (greasy is not None and warmest >= greasy)
+
+
+def lead_piece(pieces: Sequence[Piece]) -> Piece:
+    """The piece that the steps go by: the heaviest, which takes longest to chill and to bake."""
+    return max(pieces, key=lambda piece: piece.rolled_g)
+
+
+def _clocked(steps: Sequence[Step]) -> list[Step]:
+    """Steps one after the other, each with its start."""
+    start, found = 0.0, []
+    for step in steps:
+        found.append(replace(step, start_min=start))
+        start += step.minutes
+    return found

@@ -1,0 +1,33 @@
+"""How figures stand in the sentences of a plan: no false digits."""
+
+import math
+
+
+def degrees(value_c: float) -> str:
+    """A temperature to the nearest half degree. [°C]"""
+    half = round(value_c * 2) / 2
+    text = f"{abs(half):g}"
+    return f"−{text} °C" if half < 0 else f"{text} °C"
+
+
+def span(low_c: float, high_c: float) -> str:
+    """A range of temperatures. [°C]"""
+    return f"{round(low_c * 2) / 2:g}–{round(high_c * 2) / 2:g} °C"
+
+
+def whole_minutes(minutes: float) -> float:
+    """Minutes rounded up as a kitchen counts them: to 1 under 20, else to 5. [min]"""
+    if minutes <= 0:
+        return 0.0
+    step = 1 if minutes < 20 else 5
+    return float(math.ceil(round(minutes / step, 6)) * step)
+
+
+def duration(minutes: float) -> str:
+    """Minutes as they are said: 45 min, 1 h 30 min. [min]"""
+    if 0 < minutes < 10 and minutes != round(minutes):
+        return f"{minutes:.1f} min"
+    hours, rest = divmod(round(minutes), 60)
+    if not hours:
+        return f"{rest} min"
+    return f"{hours} h {rest} min" if rest else f"{hours} h"

@@ -1,0 +1,201 @@
+"""Heat: thermal properties, states of fat, mixing temperature, conduction. Figures of the worked examples and Heisler's
+analytic slab."""
+
+from itertools import pairwise
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from northfold.core.errors import OutsideRange
+from northfold.core.heat.conduction import DoughHeat, Face, Stay, conduct, dough_heat, edge_factor, minutes_to
+from northfold.core.heat.mixing import Bowl, IceCannotRescue, Portion, mix_c, mixing_temperature
+from northfold.core.heat.places import Place, place_kinds
+from northfold.core.matter import dough_composition, reference_ingredients
+from northfold.core.matter.fats import BRITTLE, FIRM, GREASY, SOFT, WORKABLE, fat_blend
+from northfold.core.matter.thermal import conductivity, enthalpy, specific_heat
+from tests.core.examples import HARBOUR, lines
+
+TABLE = reference_ingredients()
+PARTS = tuple((line.ingredient, line.grams) for line in lines(*HARBOUR))
+
+
+def test_specific_heat_and_conductivity_of_the_first_example():
+    composition = dough_composition(PARTS)
+    assert specific_heat(composition, 10) == pytest.approx(2.43, rel=0.01)
+    assert conductivity(composition, 10) == pytest.approx(0.322, rel=0.01)
+
+
+def test_enthalpy_is_the_integral_of_the_specific_heat():
+    composition = dough_composition(PARTS)
+    step = enthalpy(composition, 20.5) - enthalpy(composition, 19.5)
+    assert step == pytest.approx(specific_heat(composition, 20), rel=1e-4)
+    assert enthalpy(composition, 0) == 0
+
+
+# -- fat
+
+
+@pytest.mark.parametrize(
+    "fat, brittle, roll, greasy",
+    [
+        ("unsalted butter", 6.6, (9, 16), 21.9),
+        ("dry laminating butter", 11.4, (11.4, 18), 26.1),  # its range starts below brittle
+        ("pastry margarine", 11.6, (12, 24), 34.3),
+    ],
+)
+def test_states_of_fats_as_in_the_table(fat, brittle, roll, greasy):
+    blend = fat_blend([(TABLE[fat], 100)])
+    assert blend.brittle_below_c == pytest.approx(brittle, abs=0.3)
+    assert blend.roll_c == pytest.approx(roll, abs=0.1)
+    assert blend.greasy_from_c == pytest.approx(greasy, abs=0.3)
+
+
+def test_butter_goes_through_all_states_in_order():
+    blend = fat_blend([(TABLE["unsalted butter"], 250)])
+    assert [blend.state(t) for t in (2, 8, 9, 16, 18, 25)] == [BRITTLE, FIRM, WORKABLE, WORKABLE, SOFT, GREASY]
+    bands = blend.bands(0, 30)
+    assert [band.state for band in bands] == [BRITTLE, FIRM, WORKABLE, SOFT, GREASY]
+    assert all(before.high_c == after.low_c for before, after in pairwise(bands))
+
+
+def test_a_blend_takes_fat_mass_means():
+    # 100 g butter holds 82 g fat, 82.16 g lard holds 82 g: half and half.
+    blend = fat_blend([(TABLE["unsalted butter"], 100), (TABLE["lard"], 82 / 0.998)])
+    assert blend.flake_max_c == pytest.approx((14 + 13) / 2)
+    assert blend.roll_c == pytest.approx((6.5, 16))
+    assert blend.sfc(10) == pytest.approx((45 + 28) / 2)
+
+
+def test_oil_has_no_state_and_no_fat_no_blend():
+    assert fat_blend([(TABLE["sunflower oil"], 40)]).state(20) == ""
+    assert fat_blend([(TABLE["plain flour"], 40)]) is None
+
+
+# -- mixing
+
+
+def example(*, flour, butter, water, friction, ice=0.0, salt=None, bowl=None):
+    first = [
+        Portion(TABLE["plain flour"], 1000, flour),
+        Portion(TABLE["unsalted butter"], 650, butter),
+        Portion(TABLE["fine salt"], 16, flour if salt is None else salt),
+    ]
+    last = [Portion(TABLE["water"], 300 - ice, water)]
+    return mixing_temperature(first, last, friction_k=friction, ice_g=ice, bowl=bowl)
+
+
+@pytest.mark.parametrize("water, dough", [(2, 11.9), (8, 13.2), (15, 14.6), (12.0, 14)])
+def test_crumb_and_dough_of_the_cool_kitchen(water, dough):
+    mixed = example(flour=21, butter=5, water=water, friction=2)
+    assert mixed.crumb_c == pytest.approx(14.0, abs=0.4)
+    assert mixed.dough_c == pytest.approx(dough, abs=0.4)
+
+
+def test_ice_brings_the_dough_down_but_not_the_crumb():
+    mixed = example(flour=29, butter=8, water=16, friction=3, ice=80)
+    assert mixed.crumb_c == pytest.approx(19.5, abs=0.5)
+    assert mixed.dough_c == pytest.approx(14, abs=0.5)
+    colder = example(flour=15.9, butter=8, water=11.1, friction=3)
+    assert (colder.crumb_c, colder.dough_c) == pytest.approx((14, 14), abs=0.5)
+
+
+def test_refusal_names_crumb_limit_and_the_flour_that_works():
+    error = IceCannotRescue(19.5, 16, 15.9, None)
+    assert "19.5 °C" in str(error)
+    assert "above 16 °C" in str(error)
+    assert "flour at 15.5 °C" in str(error)  # rounded to the safe side
+
+
+def test_unmelted_ice_leaves_zero_degrees():
+    mixed = example(flour=1, butter=0, water=0.5, friction=0, ice=250)
+    assert mixed.dough_c == 0
+    assert 0 < mixed.unmelted_ice_g < 250
+
+
+def test_a_cold_bowl_takes_heat_and_mass_alone_moves_nothing():
+    plain = example(flour=21, butter=5, water=8, friction=2)
+    assert example(flour=21, butter=5, water=8, friction=2, bowl=Bowl(1500, 2)).crumb_c < plain.crumb_c - 1
+    double = [Portion(TABLE["plain flour"], 2000, 21), Portion(TABLE["unsalted butter"], 1300, 5)]
+    single = [Portion(TABLE["plain flour"], 1000, 21), Portion(TABLE["unsalted butter"], 650, 5)]
+    assert mix_c(double) == pytest.approx(mix_c(single), abs=1e-3)
+
+
+@given(st.floats(-5, 40), st.floats(-5, 40))
+def test_a_mix_lies_between_its_parts(flour, butter):
+    mixed = mix_c([Portion(TABLE["plain flour"], 500, flour), Portion(TABLE["unsalted butter"], 300, butter)])
+    assert min(flour, butter) - 0.01 <= mixed <= max(flour, butter) + 0.01
+
+
+def test_temperatures_beyond_reason_are_refused():
+    with pytest.raises(OutsideRange, match="plain flour of 900"):
+        mix_c([Portion(TABLE["plain flour"], 100, 900)])
+    with pytest.raises(OutsideRange, match="Ice"):
+        example(flour=20, butter=5, water=5, friction=0, ice=-1)
+
+
+# -- conduction
+
+
+def test_slab_agrees_with_the_analytic_centre():
+    """Plane wall, both faces, Bi 0.5 and Fo 2: θ of the centre is 0.4558."""
+    half_m, k, density, cp = 0.01, 0.3, 1100.0, 2.5
+    film = 0.5 * k / half_m
+    minutes = 2 * half_m**2 * density * cp * 1000 / k / 60
+    trace = conduct(DoughHeat.constant(density, cp, k), 20, 20.0, Stay.between(minutes, 0, film))
+    assert trace.centre_c[-1] / 20 == pytest.approx(0.4558, abs=0.002)
+
+
+@pytest.mark.parametrize(
+    "thickness, means, to_8",
+    [(10, (12.0, 7.8, 4.8), 58), (15, (14.1, 10.4, 6.3), 88), (25, (16.3, 13.4, 9.4), 152)],
+)
+def test_discs_in_a_fridge_as_in_the_table(thickness, means, to_8):
+    heat = dough_heat(PARTS, porosity=0)
+    trace = conduct(heat, thickness, 20.0, Stay.between(240, 4, 7), samples=120)
+    assert [trace.at(minute) for minute in (30, 60, 120)] == pytest.approx(means, abs=0.4)
+    assert trace.first_minute(8) == pytest.approx(to_8, rel=0.06)
+    assert minutes_to(heat, thickness, 20.0, Stay.between(240, 4, 7), 8) == pytest.approx(to_8, rel=0.06)
+
+
+@pytest.mark.parametrize("thickness, minutes", [(2, 2.4), (3, 3.6), (5, 6.2)])
+def test_bench_window_on_wood(thickness, minutes):
+    wood = Stay(30, above=Face(24, 9), below=Face(24, 25))
+    assert minutes_to(dough_heat(PARTS), thickness, 8.0, wood, 16) == pytest.approx(minutes, rel=0.04)
+
+
+def test_frozen_dough_stays_at_minus_two_and_says_so():
+    trace = conduct(dough_heat(PARTS), 3, 12.0, Stay.between(60, -18, 14))
+    assert trace.mean_c[-1] == -2
+    assert trace.is_frozen
+    assert not conduct(dough_heat(PARTS), 25, 12.0, Stay.between(30, -18, 14)).is_frozen
+
+
+def test_a_stay_in_two_parts_is_the_same_as_in_one():
+    heat = dough_heat(PARTS)
+    whole = conduct(heat, 25, 18.0, Stay.between(60, 4, 12), diameter_mm=110)
+    first = conduct(heat, 25, 18.0, Stay.between(25, 4, 12), diameter_mm=110)
+    second = conduct(heat, 25, first.profile_c, Stay.between(35, 4, 12), diameter_mm=110)
+    assert second.mean_c[-1] == pytest.approx(whole.mean_c[-1], abs=0.03)
+
+
+def test_edges_of_a_puck_chill_it_sooner():
+    assert edge_factor(25, 100) == 1.5
+    heat, fridge = dough_heat(PARTS), Stay.between(600, 4, 7)
+    assert minutes_to(heat, 25, 20.0, fridge, 8, diameter_mm=100) < minutes_to(heat, 25, 20.0, fridge, 8) / 1.3
+
+
+def test_what_is_never_reached_is_none_and_what_is_there_takes_nothing():
+    heat = dough_heat(PARTS)
+    assert minutes_to(heat, 25, 20.0, Stay.between(600, 12, 7), 8) is None
+    assert minutes_to(heat, 25, 6.0, Stay.between(600, 4, 7), 8) == 0
+    with pytest.raises(OutsideRange, match="thickness"):
+        conduct(heat, 0, 20.0, Stay.between(10, 4, 7))
+
+
+def test_places_bring_the_published_films():
+    stay = Place("cold", "Cold", "fridge", 4).stay(30, room_c=22)
+    assert (stay.above.film_w_m2_k, stay.below.film_w_m2_k, stay.above.temperature_c) == (7, 12, 4)
+    wood = Place("bench", "Bench", "bench_wood").stay(5, room_c=22)
+    assert (wood.above.film_w_m2_k, wood.below.film_w_m2_k, wood.below.temperature_c) == (9, 25, 22)
+    assert {"fridge", "freezer", "blast", "bench_marble"} <= set(place_kinds())

@@ -1,0 +1,74 @@
+"""Measured shrink and the learned scale: the worked example, clipping, order, refusals."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from northfold.core.errors import NotANumber, OutsideRange
+from northfold.core.learning.shrink import RimGrew, measured_shrink
+from northfold.core.learning.values import Evidence, learn_scale
+from northfold.core.shape.blanks import rim_allowance_mm
+
+
+def test_the_worked_example():
+    """Predicted 1.107 % of 280 mm, measured 3.0 %: weight 0.315, scale 1.33 ± 0.29, allowance 1.6 → 2.1 mm."""
+    value = learn_scale([Evidence(predicted=1.107 / 100 * 280, measured=3.0 / 100 * 280)])
+    (update,) = value.updates
+    assert update.observation == pytest.approx(2.71, abs=0.005)
+    assert update.sd == pytest.approx(0.516, abs=0.001)
+    assert update.clipped == pytest.approx(2.03, abs=0.005)
+    assert update.weight == pytest.approx(0.315, abs=0.001)
+    assert (value.mean, value.sd) == pytest.approx((1.33, 0.29), abs=0.005)
+    assert value.mean * 1.107 == pytest.approx(1.47, abs=0.005)
+    assert rim_allowance_mm(280, 1.107) == pytest.approx(1.55, abs=0.01)
+    assert rim_allowance_mm(280, value.mean * 1.107) == pytest.approx(2.05, abs=0.01)
+
+
+def test_without_records_it_is_the_prior():
+    value = learn_scale([])
+    assert (value.mean, value.sd, value.count) == (1.0, 0.35, 0)
+    assert learn_scale([], prior_mean=1.4).mean == 1.4
+
+
+def test_more_records_weigh_more_and_narrow_the_range():
+    record = Evidence(3.0, 6.0)
+    values = [learn_scale([record] * n) for n in (1, 3, 10)]
+    assert values[0].mean < values[1].mean < values[2].mean < 2.0
+    assert values[0].sd > values[1].sd > values[2].sd
+
+
+@given(st.floats(0.5, 20), st.floats(0, 200))
+def test_one_wild_record_moves_it_by_two_sd_at_most(predicted, measured):
+    value = learn_scale([Evidence(predicted, measured)])
+    (update,) = value.updates
+    assert abs(value.mean - 1) <= 2 * update.sd * update.weight + 1e-9
+
+
+def test_a_prediction_of_nothing_teaches_nothing():
+    with pytest.raises(OutsideRange, match="predicted shrink"):
+        learn_scale([Evidence(0, 3)])
+
+
+def test_shrink_from_four_points():
+    """Ends far and near, right and left: (2 + 2.2) + (2 + 2.2) each way is 8.4 mm, 3 % of 280."""
+    found = measured_shrink([2, 2, 2, 2], [-2.2, -2.2, -2.2, -2.2], 280)
+    assert found.diameters_mm == pytest.approx((8.4, 8.4))
+    assert found.percent == pytest.approx(3.0)
+    uneven = measured_shrink([2, 2, 2, 2], [1, 0, 0, -2], 280)
+    assert uneven.diameters_mm == pytest.approx((3, 6))
+    assert uneven.mean_mm == pytest.approx(4.5)
+
+
+def test_a_rim_that_grew_is_refused_and_named():
+    with pytest.raises(RimGrew, match="4 mm after is higher than 2 mm before") as error:
+        measured_shrink([2, 2, 2, 2], [1, 4, 1, 1], 280)
+    assert error.value.point == "right"
+
+
+def test_incomplete_or_absurd_measures_are_refused():
+    with pytest.raises(NotANumber):
+        measured_shrink([2, 2, 2], [1, 1, 1], 280)
+    with pytest.raises(OutsideRange, match="rim height of 900"):
+        measured_shrink([900, 2, 2, 2], [1, 1, 1, 1], 280)
+    with pytest.raises(OutsideRange, match="developed length"):
+        measured_shrink([2] * 4, [1] * 4, 0)
