@@ -49,6 +49,8 @@ if _flag("NORTHFOLD_HTTPS"):
 INSTALLED_APPS = [
     "northfold.config",
     "northfold.demo",
+    "northfold.records",
+    "northfold.bench",
     "northfold.makes",
     "northfold.dough",
     "northfold.kitchen",

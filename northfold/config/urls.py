@@ -5,6 +5,9 @@ from django.urls import include, path
 urlpatterns = [
     path("", include("northfold.web.urls")),
     path("", include("northfold.makes.urls")),
+    path("", include("northfold.bench.urls")),
+    path("", include("northfold.records.urls")),
+    path("", include("northfold.demo.urls")),
     path("book/", include("northfold.dough.urls")),
     path("kitchen/", include("northfold.kitchen.urls")),
 ]

@@ -1,22 +1,20 @@
 """Gannet Row, a made-up bakehouse on an invented northern harbour: everything through the services."""
 
-from datetime import datetime, time, timedelta
+from datetime import datetime
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
 
+from northfold.demo import makes
 from northfold.dough import editing
 from northfold.dough import services as dough
-from northfold.dough.models import FormulaVersion
 from northfold.kitchen import services as kitchen
-from northfold.kitchen.models import Tin
-from northfold.makes import services as makes
-from northfold.makes.forms import size_forms
-from northfold.makes.models import Make
+from northfold.kitchen.models import Oven, Place, Tin
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
+HEAD = "runa"
 PEOPLE = [
     ("Runa Haldane", Role.HEAD, "runa"),
     ("Teo Marsh", Role.BENCH, "teo"),
@@ -104,23 +102,16 @@ FORMULAS = [
     ),
 ]
 
-# formula, tin, pieces, hours from the next morning at six, changes to the item, what has happened to it
-MAKES = [
-    ("Harbour tart shell", "Straight flan tin", 6, 5.5, {}, ""),
-    ("Gooseberry tartlet dough", "Tartlet tin", 24, 3, {"overhang_mm": 0.0, "trimming": "flush", "margin_mm": 4.0}, ""),
-    (
-        "Deep lidded pie crust",
-        "Deep pie dish",
-        4,
-        30,
-        {"thickness_mm": 4.0, "overhang_mm": 12.0, "trimming": "tucked"},
-        "",
-    ),
-    ("Buckwheat quince tart base", "Long tart tin", 2, 27, {"thickness_mm": 4.0, "offcuts": "rerolled"}, ""),
-    ("Potato-and-dill hand pie dough", "Slab tray", 1, -20, {}, "started"),
-    ("Harbour tart shell", "Straight flan tin", 4, -68, {}, "finished"),
-    ("Sea-salt caramel sandies", "Tartlet tin", 18, -92, {"thickness_mm": 5.0, "overhang_mm": 0.0}, "finished"),
+# name, kind, air (None: the room's)
+PLACES = [
+    ("Walk-in fridge", "fan_fridge", 4.0),
+    ("Under-bench fridge", "fridge", 5.0),
+    ("Chest freezer", "freezer", -18.0),
+    ("Beech bench", "bench_wood", None),
+    ("Marble slab", "bench_marble", None),
 ]
+# name, fan, small, measured offset
+OVENS = [("Deck oven", False, False, None), ("Fan oven", True, False, 16.0), ("Little fan oven", True, True, None)]
 
 
 @transaction.atomic
@@ -144,14 +135,14 @@ def build(now: datetime | None = None) -> None:
             "name": name, "kind": kind, "top_mm": top, "base_mm": base, "height_mm": height,
             "top_width_mm": top_width, "base_width_mm": base_width, "owned": owned,
         }  # fmt: skip
-        kitchen.save_tin(Tin(), measures)
+        kitchen.save_row(Tin(), measures)
     for name, system, text, later in FORMULAS:
         _formula(accounts["runa"], name, system, text, later)
-    morning = timezone.make_aware(
-        datetime.combine(timezone.localdate(now) + timedelta(days=1), time(6)), timezone.get_current_timezone()
-    )
-    for name, tin, count, hours, changes, state in MAKES:
-        _make(accounts["teo"], name, tin, count, morning + timedelta(hours=hours), changes, state)
+    for name, kind, air in PLACES:
+        kitchen.save_row(Place(), {"name": name, "kind": kind, "air_c": air})
+    for name, fan, small, offset in OVENS:
+        kitchen.save_row(Oven(), {"name": name, "fan": fan, "small": small, "offset_k": offset})
+    makes.work(accounts, now)
 
 
 def _formula(user: User, name: str, system: str, text: str, later: list[tuple[str, dict[str, str]]]) -> None:
@@ -167,16 +158,3 @@ def _formula(user: User, name: str, system: str, text: str, later: list[tuple[st
         lines = [{**line, "grams": weights.get(line["text"], line["grams"])} for line in draft.payload["lines"]]
         draft = dough.edit_draft(user, version.formula, draft.edit_no, {**draft.payload, "lines": lines, "note": note})
         dough.save_version(user, version.formula, draft.edit_no)
-
-
-def _make(user: User, name: str, tin: str, count: int, due: datetime, changes: dict, state: str) -> None:
-    version = FormulaVersion.objects.filter(formula__name=name).order_by("-n").first()
-    make = makes.create_make(user, version, tin=Tin.objects.get(name=tin), count=count, due_at=due)
-    _, items = size_forms(make)
-    item = items[0].initial | changes | {"id": make.items.get()}
-    make = makes.size_make(make, make.edit_no, items=[item], loss=make.loss, due_at=due)
-    if state:
-        makes.start_make(make)
-        make.refresh_from_db()
-    if state == Make.State.FINISHED:
-        makes.finish_make(make)

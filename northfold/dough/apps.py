@@ -11,4 +11,4 @@ class DoughConfig(AppConfig):
         from northfold.web import panels, rail
 
         rail.register(rail.Entry("Book", "dough:book", 20, "dough"))
-        panels.register(panels.Panel("dough", "Dough", 10, face))
+        panels.register(panels.Panel("dough", "Dough", 10, face, "makes:dough"))

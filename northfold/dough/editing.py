@@ -8,7 +8,7 @@ read as when its version was saved, so that a later, better reading moves no sav
 """
 
 import secrets
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
@@ -20,7 +20,6 @@ from northfold.core.formula.triangle import Triangle, triangle
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
-from northfold.core.shape.blanks import Item
 
 Payload = dict[str, Any]
 
@@ -317,7 +316,16 @@ def _reread(line: Mapping[str, Any], reading: ReadLine, shelf: Mapping[str, Ingr
     )
 
 
-def evaluate(payload: Payload, shelf: Mapping[str, Ingredient], items: tuple[Item, ...] = (), **inputs: Any) -> Desk:
+def _plain_plan(lines: tuple[DoughLine, ...]) -> Plan:
+    """The plan of a dough that no make has sized yet."""
+    return plan(PlanInputs(lines))
+
+
+def evaluate(
+    payload: Payload,
+    shelf: Mapping[str, Ingredient],
+    plan_from: Callable[[tuple[DoughLine, ...]], Plan] = _plain_plan,
+) -> Desk:
     """
     Read a payload and plan from it.
 
@@ -327,8 +335,8 @@ def evaluate(payload: Payload, shelf: Mapping[str, Ingredient], items: tuple[Ite
         A clean payload.
     shelf : mapping of str to Ingredient
         What the kitchen knows.
-    items : tuple of Item, optional
-        Pieces of the make that this dough is for.
+    plan_from : callable
+        From the lines to a plan: that of the make which this dough is for.
 
     Returns
     -------
@@ -338,7 +346,7 @@ def evaluate(payload: Payload, shelf: Mapping[str, Ingredient], items: tuple[Ite
     rows = _rows(payload, shelf)
     counted = [row for row in rows if not row.dropped and row.ingredient is not None and row.grams is not None]
     lines = tuple(_dough_line(row) for row in counted)
-    planned = plan(PlanInputs(lines, items, **inputs))
+    planned = plan_from(lines)
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
     rows = [replace(row, figures=figures.get(row.id)) for row in rows]
     picture = triangle(planned.ratio, planned.fits, planned.traits) if planned.ratio else None

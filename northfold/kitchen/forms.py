@@ -7,9 +7,11 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 
 from northfold.core.errors import CoreError, TinShapeError
+from northfold.core.method.schools import Schools, questions
+from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape import tins
-from northfold.kitchen.models import Kitchen, Person, Tin
-from northfold.web.forms import LengthField
+from northfold.kitchen.models import Kitchen, Oven, Person, Place, Tin
+from northfold.web.forms import DegreesField, LengthField
 from northfold.web.permissions import Role
 
 
@@ -78,11 +80,64 @@ class TinForm(forms.Form):
 
 
 class SettingsForm(forms.ModelForm):
+    """The kitchen's name, measures, room and habits. One field for each question on which makers differ."""
+
+    room_c = DegreesField(what="A room at", low=ROOM_RANGE_C[0], high=ROOM_RANGE_C[1], label="The room, °C")
+
     class Meta:
         model = Kitchen
-        fields = ("name", "measuring_system")
+        fields = ("name", "measuring_system", "room_c")
         labels = {"name": "Name of the kitchen", "measuring_system": "Cups and spoons are"}
         help_texts = {"measuring_system": "For new formulas. Each paste can say otherwise."}
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        habits = Schools.of(self.instance.schools)
+        for key, question in questions().items():
+            self.fields[key] = forms.ChoiceField(
+                label=question.label, choices=question.names.items(), initial=getattr(habits, key)
+            )
+
+    @property
+    def habits(self) -> list[Any]:
+        """The fields of the questions, to be drawn together."""
+        return [self[key] for key in questions()]
+
+    def save(self, commit: bool = True) -> Kitchen:
+        self.instance.schools = {key: self.cleaned_data[key] for key in questions()}
+        return super().save(commit)
+
+
+class PlaceForm(forms.ModelForm):
+    """A place in which a dough waits."""
+
+    air_c = DegreesField(
+        what="Air at", low=-40, high=45, label="Air, °C", required=False, help_text="Empty: as warm as the room."
+    )
+
+    class Meta:
+        model = Place
+        fields = ("name", "kind", "air_c")
+        labels = {"name": "Name", "kind": "Kind"}
+        help_texts = {"kind": "Sets how fast it takes heat away."}
+
+
+class OvenForm(forms.ModelForm):
+    """An oven."""
+
+    offset_k = DegreesField(
+        what="An offset of",
+        low=-60,
+        high=60,
+        label="Set lower than a still oven, °C",
+        required=False,
+        help_text="As measured with an oven thermometer. Empty: 20 with a fan, 0 without.",
+    )
+
+    class Meta:
+        model = Oven
+        fields = ("name", "fan", "small", "offset_k")
+        labels = {"name": "Name", "fan": "It has a fan", "small": "It is small and browns early"}
 
 
 class PersonForm(forms.Form):

@@ -1,4 +1,4 @@
-"""What a kitchen has: its settings, ingredients, tins and people."""
+"""What a kitchen has: its settings, ingredients, tins, places, ovens and people, and what it has measured."""
 
 from functools import cached_property
 
@@ -8,6 +8,8 @@ from simple_history.models import HistoricalRecords
 
 from northfold.core import matter
 from northfold.core.formula.units import SYSTEMS
+from northfold.core.heat import places
+from northfold.core.method import setting
 from northfold.core.shape import tins
 from northfold.web.models import Binned, Immutable
 from northfold.web.permissions import Role
@@ -20,6 +22,8 @@ class Kitchen(models.Model):
     measuring_system = models.CharField(
         "cups and spoons", max_length=12, choices=list(SYSTEMS.items()), default="metric"
     )
+    room_c = models.FloatField(default=setting.ROOM_C, help_text="Usual temperature of the room [°C]")
+    schools = models.JSONField(default=dict, help_text="The kitchen's habit for each question on which makers differ")
     history = HistoricalRecords()
 
     def __str__(self) -> str:
@@ -124,11 +128,81 @@ class Tin(Binned):
             self.height_mm,
             self.top_width_mm,
             self.base_width_mm,
+            f"tin:{self.pk}",
         )
 
     @property
     def volume_ml(self) -> float:
         return tins.volume_ml(self.shape)
+
+
+class Place(Binned):
+    """A place in which a dough waits: a fridge, a freezer, a bench."""
+
+    name = models.CharField(max_length=40)
+    kind = models.CharField(max_length=12, choices=[(kind.key, kind.name) for kind in places.place_kinds().values()])
+    air_c = models.FloatField(null=True, blank=True, help_text="Its air [°C]; empty where it is the room's")
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def core(self) -> places.Place:
+        """This place as the core knows it."""
+        return places.Place(f"place:{self.pk}", self.name, self.kind, self.air_c)
+
+
+class Oven(Binned):
+    """An oven, with how much lower than a still oven's figure it is set for the same bake."""
+
+    name = models.CharField(max_length=40)
+    fan = models.BooleanField("has a fan", default=False)
+    small = models.BooleanField("small, browns early", default=False)
+    offset_k = models.FloatField(null=True, blank=True, help_text="Measured [K]; empty takes the rule of thumb")
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def core(self) -> setting.Oven:
+        """This oven as the core knows it."""
+        return setting.Oven(f"oven:{self.pk}", self.name, self.fan, self.offset_k, self.small)
+
+
+class Evidence(Immutable):
+    """
+    Something measured against its prediction; learned values are computed from these.
+
+    Append-only: a correction is a new row that names the one it supersedes.
+    """
+
+    class Kind(models.TextChoices):
+        SHRINK = "shrink", "shrink of a case"
+
+    kind = models.CharField(max_length=20, choices=Kind.choices)
+    subject = models.CharField(max_length=80, help_text="Stable words: family of dough / tin")
+    predicted = models.FloatField(help_text="By the model without what was learned [mm]")
+    measured = models.FloatField(help_text="[mm]")
+    instrument = models.FloatField(help_text="What the instrument may be off by [mm]")
+    source = models.CharField(max_length=80, help_text="Where it was recorded, as text")
+    at = models.DateTimeField()
+    doubtful = models.BooleanField(default=False)
+    supersedes = models.OneToOneField("self", null=True, on_delete=models.PROTECT, related_name="superseded_by")
+
+    class Meta:
+        ordering = ["at", "pk"]
+        verbose_name = "piece of evidence"
+
+    def __str__(self) -> str:
+        return f"{self.subject}: {self.measured:g} against {self.predicted:g}"
 
 
 class Person(Binned):

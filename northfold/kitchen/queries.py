@@ -7,7 +7,10 @@ from django.db.models import Count, Max
 from django.utils import timezone
 
 from northfold.core import matter
-from northfold.kitchen.models import Ingredient, IngredientRevision, Person, Tin
+from northfold.core.learning.values import Evidence as Measured
+from northfold.core.learning.values import LearnedValue, learn_scale
+from northfold.core.method import Learned, Schools, Setting
+from northfold.kitchen.models import Evidence, Ingredient, IngredientRevision, Kitchen, Oven, Person, Place, Tin
 
 
 def current_revisions() -> dict[str, IngredientRevision]:
@@ -43,3 +46,68 @@ def people() -> list[Person]:
 
 def binned_people() -> list[Person]:
     return list(Person.objects.binned(timezone.now()).select_related("user"))
+
+
+def places() -> list[Place]:
+    return list(Place.objects.kept())
+
+
+def ovens() -> list[Oven]:
+    return list(Oven.objects.kept())
+
+
+def binned_places() -> list[Place | Oven]:
+    now = timezone.now()
+    return [*Place.objects.binned(now), *Oven.objects.binned(now)]
+
+
+def setting(room_c: float | None = None) -> Setting:
+    """The kitchen as a plan needs it; `room_c` where a make says its own. [°C]"""
+    kitchen = Kitchen.objects.first() or Kitchen()
+    found_places = tuple(place.core for place in places())
+    found_ovens = tuple(oven.core for oven in ovens())
+    values = {"places": found_places} if found_places else {}
+    return Setting(
+        room_c=kitchen.room_c if room_c is None else room_c,
+        schools=Schools.of(kitchen.schools),
+        **values,
+        **({"ovens": found_ovens} if found_ovens else {}),
+    )
+
+
+def shrink_evidence() -> list[Evidence]:
+    """What teaches a shrink scale: evidence that stands and is not doubtful, in order of date."""
+    return list(Evidence.objects.filter(kind=Evidence.Kind.SHRINK, superseded_by=None, doubtful=False))
+
+
+def learn_from(rows: list[Evidence], subject: str) -> LearnedValue | None:
+    """
+    The shrink scale of a subject, a family of dough or one tin with it; None where nothing was measured of it.
+
+    A tin starts from what its family has taught in other tins; a family from the default.
+    """
+    family, _, tin = subject.partition("/")
+    of_family = [
+        (row.subject, Measured(row.predicted, row.measured, row.instrument))
+        for row in rows
+        if row.subject.partition("/")[0] == family
+    ]
+    if not tin:
+        return learn_scale(record for _, record in of_family) if of_family else None
+    own = [record for other, record in of_family if other == subject]
+    if not own:
+        return None
+    elsewhere = learn_scale(record for other, record in of_family if other != subject)
+    return learn_scale(own, prior_mean=elsewhere.mean)
+
+
+def shrink_scales() -> dict[str, LearnedValue]:
+    """Learned shrink scales by subject: each family of dough, and each tin with it."""
+    rows = shrink_evidence()
+    subjects = {row.subject for row in rows} | {row.subject.partition("/")[0] for row in rows}
+    return {subject: value for subject in subjects if (value := learn_from(rows, subject)) is not None}
+
+
+def learned() -> Learned:
+    """What records have taught, as a plan takes it."""
+    return Learned(tuple(sorted((subject, value.mean) for subject, value in shrink_scales().items())))

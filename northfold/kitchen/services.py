@@ -7,7 +7,8 @@ from django.contrib.auth import get_user_model
 from django.db import transaction
 
 from northfold.core import matter
-from northfold.kitchen.models import Ingredient, IngredientRevision, Kitchen, Person, Tin
+from northfold.core.heat.places import standard_places
+from northfold.kitchen.models import Evidence, Ingredient, IngredientRevision, Kitchen, Oven, Person, Place, Tin
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
@@ -19,11 +20,18 @@ def kitchen() -> Kitchen:
 
 @transaction.atomic
 def start_kitchen(*, name: str, full_name: str, username: str, password: str) -> User:
-    """Make the first account, head of pastry, and a kitchen with the reference ingredients and no tins."""
+    """
+    Make the first account, head of pastry, and a kitchen without tins or formulas.
+
+    It has the reference ingredients, a fridge, a freezer, a bench and an oven to begin with.
+    """
     found = kitchen()
     found.name = name
     found.save()
     load_reference_ingredients()
+    for place in standard_places():
+        save_row(Place(), {"name": place.name, "kind": place.kind, "air_c": place.air_c})
+    save_row(Oven(), {"name": "Oven"})
     return add_person(name=full_name, role=Role.HEAD, username=username, password=password).user
 
 
@@ -92,9 +100,15 @@ def restore_person(person: Person) -> None:
         person.user.save(update_fields=["is_active"])
 
 
-def save_tin(tin: Tin, measures: dict[str, Any]) -> Tin:
-    """Write a tin's checked measures."""
-    for field, value in measures.items():
-        setattr(tin, field, value)
-    tin.save()
-    return tin
+def save_row(row: Tin | Place | Oven | Kitchen, values: dict[str, Any]) -> Any:
+    """Write the checked values of a tin, a place, an oven or the kitchen itself."""
+    for field, value in values.items():
+        setattr(row, field, value)
+    row.save()
+    return row
+
+
+@transaction.atomic
+def record_evidence(*, supersedes: Evidence | None = None, **values: Any) -> Evidence:
+    """Keep what was measured; a correction names the evidence it takes the place of."""
+    return Evidence.objects.create(supersedes=supersedes, **values)

@@ -11,6 +11,17 @@ urlpatterns = [
     path("tins/<int:pk>/", views.tin, name="tin"),
     path("tins/<int:pk>/bin/", views.bin_tin, name="bin_tin"),
     path("tins/<int:pk>/restore/", views.restore_tin, name="restore_tin"),
+    path("places/", views.places, name="places"),
+    *[
+        path(f"{kind}s/{rest}", view, {"kind": kind}, name=name)
+        for kind in ("place", "oven")
+        for rest, view, name in (
+            ("new/", views.spot, f"new_{kind}"),
+            ("<int:pk>/", views.spot, kind),
+            ("<int:pk>/bin/", views.bin_spot, f"bin_{kind}"),
+            ("<int:pk>/restore/", views.restore_spot, f"restore_{kind}"),
+        )
+    ],
     path("people/", views.people, name="people"),
     path("people/new/", views.person, name="new_person"),
     path("people/<int:pk>/", views.person, name="person"),

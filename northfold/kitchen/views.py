@@ -10,8 +10,8 @@ from django.views.decorators.http import require_POST
 
 from northfold.core.shape import tins
 from northfold.kitchen import queries, services
-from northfold.kitchen.forms import PersonForm, SettingsForm, TinForm
-from northfold.kitchen.models import Person, Tin
+from northfold.kitchen.forms import OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
+from northfold.kitchen.models import Oven, Person, Place, Tin
 from northfold.web.forms import StartForm
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
@@ -74,7 +74,7 @@ def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     if request.method == "POST":
         form = TinForm(request.POST, kind=kind)
         if form.is_valid():
-            services.save_tin(found or Tin(), form.measures())
+            services.save_row(found or Tin(), form.measures())
             return redirect("kitchen:home")
         status = 422
     else:
@@ -98,6 +98,50 @@ def bin_tin(request: HttpRequest, pk: int) -> HttpResponse:
 def restore_tin(request: HttpRequest, pk: int) -> HttpResponse:
     get_object_or_404(Tin, pk=pk).put_back()
     return redirect("kitchen:home")
+
+
+def places(request: HttpRequest) -> HttpResponse:
+    context = {
+        "places": queries.places(),
+        "ovens": queries.ovens(),
+        "binned": queries.binned_places(),
+        "room_c": services.kitchen().room_c,
+        "tab": "places",
+    }
+    return render(request, "kitchen/places.html", context)
+
+
+# What one page of a place or an oven needs: model, form, what it is called.
+SPOTS = {"place": (Place, PlaceForm, "place"), "oven": (Oven, OvenForm, "oven")}
+
+
+@needs("edit_kitchen")
+def spot(request: HttpRequest, kind: str, pk: int | None = None) -> HttpResponse:
+    """Add or change a place or an oven."""
+    model, form_class, name = SPOTS[kind]
+    found = get_object_or_404(model.objects.kept(), pk=pk) if pk else None
+    form = form_class(request.POST or None, instance=found)
+    if request.method == "POST" and form.is_valid():
+        services.save_row(found or model(), form.cleaned_data)
+        return redirect("kitchen:places")
+    context = {"form": form, "spot": found, "name": name, "tab": "places"}
+    return render(request, "kitchen/spot.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@needs("edit_kitchen")
+def bin_spot(request: HttpRequest, kind: str, pk: int) -> HttpResponse:
+    found = get_object_or_404(SPOTS[kind][0].objects.kept(), pk=pk)
+    found.put_in_bin()
+    offer_undo(request, f"{found.name} is in the bin.", reverse(f"kitchen:restore_{kind}", args=[pk]))
+    return redirect("kitchen:places")
+
+
+@require_POST
+@needs("edit_kitchen")
+def restore_spot(request: HttpRequest, kind: str, pk: int) -> HttpResponse:
+    get_object_or_404(SPOTS[kind][0], pk=pk).put_back()
+    return redirect("kitchen:places")
 
 
 @needs("manage_people")

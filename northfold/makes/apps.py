@@ -7,8 +7,13 @@ class MakesConfig(AppConfig):
     verbose_name = "Makes"
 
     def ready(self) -> None:
-        from northfold.makes.panel import face
+        from northfold.makes import panel, today
         from northfold.web import panels, rail
+        from northfold.web import today as day
 
         rail.register(rail.Entry("Makes", "makes:list", 10, "makes"))
-        panels.register(panels.Panel("size", "Size", 20, face))
+        panels.register(panels.Panel("size", "Size", 20, panel.size, "makes:size"))
+        panels.register(panels.Panel("steps", "Steps", 40, panel.steps, "makes:steps"))
+        panels.register(panels.Panel("cold", "Cold", 50, panel.cold, "makes:cold"))
+        panels.register(panels.Panel("bake", "Bake", 60, panel.bake, "makes:bake"))
+        day.register("makes", today.bars)

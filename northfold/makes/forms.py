@@ -7,10 +7,11 @@ from django.utils import timezone
 
 from northfold.core.errors import CoreError
 from northfold.core.method import LOSS_RANGE
+from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape.blanks import COUNT, MARGIN_MM, OFFCUTS, OVERHANG_MM, THICKNESS_MM, TRIMMING, check_item
 from northfold.kitchen.models import Tin
 from northfold.makes.models import Make, MakeItem
-from northfold.web.forms import LengthField
+from northfold.web.forms import DegreesField, LengthField
 
 WHEN = "%Y-%m-%dT%H:%M"
 
@@ -110,6 +111,12 @@ class MakeForm(forms.Form):
         },
     )
     due_at = DueField(label="Ready at")
+
+
+class RoomForm(forms.Form):
+    """How warm the room is for one make; empty takes the kitchen's."""
+
+    room_c = DegreesField(what="A room at", low=ROOM_RANGE_C[0], high=ROOM_RANGE_C[1], label="The room", required=False)
 
 
 def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:

@@ -4,7 +4,7 @@ from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
-from northfold.core.method import LOSS
+from northfold.core.method import LOSS, Edit
 from northfold.core.shape.blanks import AFTER, APART, OFFCUTS, TRIMMING, Item
 from northfold.dough.models import FormulaVersion
 from northfold.kitchen.models import Tin
@@ -22,6 +22,7 @@ class Make(Binned):
     formula_version = models.ForeignKey(FormulaVersion, on_delete=models.PROTECT, related_name="makes")
     due_at = models.DateTimeField(null=True, blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
+    room_c = models.FloatField(null=True, blank=True, help_text="Its own room [°C]; empty takes the kitchen's")
     loss = models.FloatField(default=LOSS, help_text="Share of the dough left on bowl and bench")
     edit_no = models.PositiveIntegerField(default=0)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
@@ -70,6 +71,26 @@ class MakeItem(models.Model):
         )
 
 
+class StepEdit(models.Model):
+    """A maker's own value for one field of one step: overrides only, kept when numbers upstream change."""
+
+    make = models.ForeignKey(Make, on_delete=models.CASCADE, related_name="step_edits")
+    step_key = models.CharField(max_length=20)
+    field = models.CharField(max_length=20)
+    value = models.CharField(max_length=40)
+    replaced = models.CharField(max_length=40, blank=True, help_text="What the plan said when this was set")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["make", "step_key", "field"], name="one_edit_of_each_field")]
+
+    @property
+    def core(self) -> Edit:
+        return Edit(self.step_key, self.field, self.value, self.replaced)
+
+
 class FrozenPlan(Immutable):
     """A plan with everything it was reckoned from, as it stood when a make was started or planned anew."""
 
@@ -77,7 +98,7 @@ class FrozenPlan(Immutable):
     seq = models.PositiveIntegerField()
     cause = models.CharField(max_length=120)
     core_version = models.CharField(max_length=20)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField()
     plan = models.JSONField()
 
     class Meta:

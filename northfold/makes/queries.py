@@ -1,19 +1,22 @@
 """What the views of a make need: its thread, and the list of makes."""
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from datetime import datetime
 
 from django.db.models import Case, Max, QuerySet, When
 from django.utils import timezone
 
 from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.scaling import ScaledLine
-from northfold.core.method import Plan, PlanInputs, plan
+from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import Desk, evaluate
 from northfold.dough.models import Draft
 from northfold.dough.queries import shelf_for
+from northfold.kitchen import queries as kitchen
 from northfold.makes import freezing
-from northfold.makes.models import Make
+from northfold.makes.models import FrozenPlan, Make
 from northfold.makes.panel import pieces_in_short
 from northfold.web.models import User
 
@@ -38,13 +41,42 @@ def items_of(make: Make) -> tuple[Item, ...]:
     return tuple(item.core for item in make.items.select_related("tin"))
 
 
-def plan_of(make: Make) -> Plan:
-    """The plan of a make: the frozen one once it has started, else reckoned from its formula's version."""
+def edits_of(make: Make) -> tuple[Edit, ...]:
+    return tuple(edit.core for edit in make.step_edits.all())
+
+
+@dataclass(frozen=True)
+class Surroundings:
+    """What all plans of one request share: the kitchen, what was learned, the time."""
+
+    setting: Setting
+    learned: Learned
+    now: datetime
+
+    @classmethod
+    def today(cls, now: datetime | None = None) -> "Surroundings":
+        return cls(kitchen.setting(), kitchen.learned(), now or timezone.now())
+
+    def plan_of(
+        self, make: Make, lines: tuple[DoughLine, ...], items: tuple[Item, ...], edits: tuple[Edit, ...]
+    ) -> Plan:
+        setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
+        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now)
+        return plan(inputs, edits, self.learned)
+
+
+def plan_of(make: Make, edits: tuple[Edit, ...] | None = None, now: datetime | None = None) -> Plan:
+    """
+    The plan of a make: the frozen one once it has started, else reckoned from its formula's version.
+
+    With the maker's own edits, unless others are given.
+    """
     if not make.is_planned:
         frozen = make.frozen_plans.first()
         if frozen is not None:
             return freezing.from_json(frozen.plan)
-    return plan(PlanInputs(make.formula_version.dough_lines(), items_of(make), make.loss))
+    edits = edits_of(make) if edits is None else edits
+    return Surroundings.today(now).plan_of(make, make.formula_version.dough_lines(), items_of(make), edits)
 
 
 def thread_of(make: Make, user: User | None = None) -> MakeThread:
@@ -64,17 +96,21 @@ def thread_of(make: Make, user: User | None = None) -> MakeThread:
         )
     if draft is None or not draft.is_changed:
         return MakeThread(make, plan_of(make), label, draft=draft)
-    desk = evaluate(draft.payload, shelf_for(draft.base_version), items_of(make), loss=make.loss)
+    around, items, edits = Surroundings.today(), items_of(make), edits_of(make)
+    desk = evaluate(
+        draft.payload, shelf_for(draft.base_version), lambda lines: around.plan_of(make, lines, items, edits)
+    )
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 
 
 @dataclass(frozen=True)
 class MakeRow:
-    """A make in the list."""
+    """A make in the list. `start_at` is when a planned one has to begin to be ready in time."""
 
     make: Make
-    plan: Plan
+    dough_g: float | None
     pieces: str
+    start_at: datetime | None = None
 
 
 # Whatever the order, what is still to do stands before what is finished.
@@ -82,29 +118,51 @@ TO_DO_FIRST = Case(When(state=Make.State.FINISHED, then=1), default=0)
 ORDERS = {"due": ("due_at", "pk"), "-due": ("-due_at", "-pk"), "name": ("formula_version__formula__name", "pk")}
 
 
-def make_rows(*, state: str = "", search: str = "", order: str = "due") -> list[MakeRow]:
-    """Makes for the list: filtered by state and name, in one order, four queries whatever their number."""
-    found: QuerySet[Make] = (
+def planned_makes() -> QuerySet[Make]:
+    """Kept makes with all that planning them needs, whatever their number in as many queries."""
+    return (
         Make.objects.kept()
         .select_related("formula_version__formula", "formula_version__facts")
-        .prefetch_related("items__tin", "frozen_plans", "formula_version__lines__ingredient_revision__ingredient")
-        .order_by(TO_DO_FIRST, *ORDERS.get(order, ORDERS["due"]))
+        .prefetch_related("items__tin", "step_edits", "formula_version__lines__ingredient_revision__ingredient")
     )
+
+
+def plans(makes: Iterable[Make], around: Surroundings) -> dict[int, Plan]:
+    """The plans of makes that have not started, by make."""
+    return {
+        make.pk: around.plan_of(
+            make,
+            make.formula_version.dough_lines(),
+            tuple(item.core for item in make.items.all()),
+            tuple(edit.core for edit in make.step_edits.all()),
+        )
+        for make in makes
+    }
+
+
+def make_rows(*, state: str = "", search: str = "", order: str = "due") -> list[MakeRow]:
+    """Makes for the list: filtered by state and name, in one order; the same queries whatever their number."""
+    found = planned_makes().order_by(TO_DO_FIRST, *ORDERS.get(order, ORDERS["due"]))
     if state in Make.State.values:
         found = found.filter(state=state)
     if search:
         found = found.filter(formula_version__formula__name__icontains=search)
+    shown = list(found)
+    frozen = frozen_dough(make for make in shown if not make.is_planned)
+    planned = plans((make for make in shown if make.is_planned), Surroundings.today())
     rows = []
-    for make in found:
-        items = tuple(item.core for item in make.items.all())
-        frozen = next(iter(make.frozen_plans.all()), None)
-        planned = (
-            freezing.from_json(frozen.plan)
-            if frozen is not None and not make.is_planned
-            else plan(PlanInputs(make.formula_version.dough_lines(), items, make.loss))
-        )
-        rows.append(MakeRow(make, planned, pieces_in_short(planned) if planned.inputs.items else "no tin yet"))
+    for make in shown:
+        pieces = pieces_in_short([item.core for item in make.items.all()]) if make.items.all() else "no tin yet"
+        plan_here = planned.get(make.pk)
+        start = plan_here.clock.start_at if plan_here and plan_here.clock and make.due_at else None
+        rows.append(MakeRow(make, plan_here.dough_g if plan_here else frozen.get(make.pk), pieces, start))
     return rows
+
+
+def frozen_dough(makes: Iterable[Make]) -> dict[int, float]:
+    """The dough of started makes as it was frozen, by make, without reading the plans whole. [g]"""
+    rows = FrozenPlan.objects.filter(make__in=list(makes)).order_by("seq").values_list("make", "plan__dough_g")
+    return dict(rows)
 
 
 def binned_makes() -> list[Make]:

@@ -5,16 +5,26 @@ from datetime import datetime
 from typing import Any
 
 from django.db import transaction
+from django.utils import timezone
 
 from northfold.core.errors import CoreError
+from northfold.core.method import Plan
+from northfold.core.method.baking import UNTIL
+from northfold.core.method.edits import NUMBERS, read_number
+from northfold.core.method.schools import questions
+from northfold.core.method.walk import DISC_MM, step_texts
+from northfold.core.shape.blanks import FLUSH, TRIMMING
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.dough.services import save_version
 from northfold.kitchen.models import Tin
 from northfold.makes import freezing
-from northfold.makes.models import FrozenPlan, Make, MakeItem
-from northfold.makes.queries import newest_frozen_seq, plan_of
+from northfold.makes.models import FrozenPlan, Make, MakeItem, StepEdit
+from northfold.makes.queries import edits_of, newest_frozen_seq, plan_of
 from northfold.web.models import User
+
+# The overhang that trimming after the bake, or tucking, starts from. [mm] North Fold reference table.
+OVERHANG_MM = 10.0
 
 
 class StartedMake(CoreError):
@@ -28,6 +38,15 @@ class StartedMake(CoreError):
 
 class CannotStart(CoreError):
     code = "cannot_start"
+
+
+class UnknownEdit(CoreError):
+    """An edit of something that no step has."""
+
+    code = "unknown_edit"
+
+    def __init__(self, step_key: str, field: str) -> None:
+        super().__init__(f"No step takes this for {field} at “{step_key}”. Reload the page and choose again.")
 
 
 @dataclass
@@ -70,6 +89,100 @@ def size_make(make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: fl
     return make
 
 
+# Words that a step's field may take, beside the numbers of the core: question of schools, or what lists the choices.
+WORDS = {
+    ("mix", "method"): "mixing",
+    ("rest.1", "school"): "first_rest",
+    ("dock", "when"): "docking",
+    ("weights", "use"): "weights",
+}
+
+
+@transaction.atomic
+def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> None:
+    """
+    Override one field of one step; an empty value goes back to what the plan says.
+
+    Raises CoreError where the value makes no sense, StartedMake once it has started.
+    """
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    if step_key not in step_texts():
+        raise UnknownEdit(step_key, field)
+    value = value.strip()[:40]
+    edit = make.step_edits.filter(step_key=step_key, field=field).first()
+    others = tuple(each for each in edits_of(make) if (each.step_key, each.field) != (step_key, field))
+    plain = plan_of(make, edits=others)
+    if not value:
+        if edit:
+            edit.delete()
+        return
+    if field in NUMBERS:
+        value = f"{read_number(field, value):g}"
+    elif value not in allowed_words(plain, step_key, field):
+        raise UnknownEdit(step_key, field)
+    edit = edit or StepEdit(make=make, step_key=step_key, field=field, replaced=plan_says(plain, step_key, field))
+    edit.value, edit.author = value, user
+    edit.save()
+
+
+def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:
+    """What a field of words may be, with the words shown; empty where there is no such field."""
+    setting = planned.inputs.setting
+    question = WORDS.get((step_key, field))
+    if question:
+        return questions()[question].names
+    if field == "place" and not step_key.startswith("bake"):
+        return {place.key: place.name for place in setting.places}
+    if (step_key, field) == ("bake.off", "oven"):
+        return {oven.key: oven.name for oven in setting.ovens}
+    if (step_key, field) == ("bake.off", "until"):
+        return dict(UNTIL)
+    return {}
+
+
+def plan_says(planned: Plan, step_key: str, field: str) -> str:
+    """What a plan says of a field, as text to hold an edit against later."""
+    step = next((step for step in planned.course.steps if step.key == step_key), None) if planned.course else None
+    if field == "minutes":
+        return f"{step.wait_min:g}" if step else ""
+    if field == "place":
+        return step.place if step else ""
+    if field == "thickness_mm":
+        return f"{DISC_MM:g}" if step_key == "shape" else f"{planned.pieces[0].item.thickness_mm:g}"
+    return ""
+
+
+@transaction.atomic
+def trim_all(make: Make, trimming: str) -> None:
+    """Trim every piece of a make in one manner. An overhang comes with it where the manner needs one, or goes."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    if trimming not in TRIMMING:
+        raise UnknownEdit("line", "trimming")
+    for item in make.items.all():
+        if trimming == FLUSH:
+            item.overhang_mm = 0.0
+        elif item.overhang_mm == 0:
+            item.overhang_mm = OVERHANG_MM
+        item.trimming = trimming
+        item.save()
+    make.edit_no += 1
+    make.save(update_fields=["edit_no"])
+
+
+@transaction.atomic
+def set_room(make: Make, room_c: float | None) -> None:
+    """Let a make be worked in a room of its own temperature [°C]; None goes back to the kitchen's."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    make.room_c = room_c
+    make.save(update_fields=["room_c"])
+
+
 @transaction.atomic
 def save_dough(user: User, make: Make, edit_no: int) -> FormulaVersion:
     """Save the draft of this make's formula as a version and move this make to it; other makes stay where they are."""
@@ -90,28 +203,30 @@ def move_to(make: Make, version: FormulaVersion) -> None:
 
 
 @transaction.atomic
-def start_make(make: Make) -> FrozenPlan:
+def start_make(make: Make, now: datetime | None = None) -> FrozenPlan:
     """Freeze the plan and start. Starting twice changes nothing and answers the first frozen plan."""
+    now = now or timezone.now()
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         return make.frozen_plans.last()
-    planned = plan_of(make)
+    planned = plan_of(make, now=now)
     if planned.dough_g is None:
         why = planned.problems[0].message if planned.problems else "Choose a tin first, under Size."
         raise CannotStart(f"There is nothing to weigh yet. {why}")
-    frozen = freeze(make, planned, "started")
+    frozen = freeze(make, planned, "started", now)
     make.state = Make.State.STARTED
     make.save(update_fields=["state"])
     return frozen
 
 
-def freeze(make: Make, planned: Any, cause: str) -> FrozenPlan:
+def freeze(make: Make, planned: Plan, cause: str, now: datetime) -> FrozenPlan:
     """Keep a plan with everything it was reckoned from."""
     return FrozenPlan.objects.create(
         make=make,
         seq=newest_frozen_seq(make) + 1,
         cause=cause,
         core_version=CORE_VERSION,
+        at=now,
         plan=freezing.to_json(planned),
     )
 
@@ -128,12 +243,16 @@ def finish_make(make: Make) -> None:
 
 
 def make_again(user: User, make: Make) -> Make:
-    """A new planned make with the same dough, its newest version, and the same pieces."""
+    """A new planned make with the same dough, its newest version, the same pieces and the maker's own steps."""
     with transaction.atomic():
         formula: Formula = make.formula_version.formula
-        copy = Make.objects.create(formula_version=formula.newest, loss=make.loss, created_by=user)
+        copy = Make.objects.create(formula_version=formula.newest, loss=make.loss, room_c=make.room_c, created_by=user)
         for item in make.items.all():
             item.pk, item.make = None, copy
             item._state.adding = True
             item.save()
+        for edit in make.step_edits.all():
+            edit.pk, edit.make = None, copy
+            edit._state.adding = True
+            edit.save()
     return copy

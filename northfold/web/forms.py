@@ -8,8 +8,10 @@ from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
 from django.core.exceptions import ValidationError
 from django.forms.renderers import TemplatesSetting
 
-from northfold.core.errors import CoreError
+from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.formula.units import read_length_mm
+
+MINUS = "−"
 
 
 class Renderer(TemplatesSetting):
@@ -35,6 +37,47 @@ class LengthField(forms.CharField):
 
     def prepare_value(self, value: Any) -> Any:
         return f"{value:g}" if isinstance(value, float | int) else value
+
+
+class SignedField(forms.CharField):
+    """A number that may stand below zero, in the unit of the field. Cleans to a float."""
+
+    unit, example = "", "12"
+
+    def __init__(self, *, what: str, low: float, high: float, **kwargs: Any) -> None:
+        self.what, self.low, self.high = what, low, high
+        super().__init__(max_length=20, **kwargs)
+        self.widget.attrs.update({"inputmode": "decimal", "class": "num"})
+
+    def clean(self, value: Any) -> float | None:
+        text = super().clean(value)
+        if text in self.empty_values:
+            return None
+        plain = text.replace(",", ".").replace(MINUS, "-").lower().removesuffix(self.unit.lower()).strip(" °c")
+        try:
+            number = float(plain)
+        except ValueError:
+            raise ValidationError(
+                str(NotANumber(text, f"number of {self.unit}", self.example)), "not_a_number"
+            ) from None
+        if not self.low <= number <= self.high:
+            raise ValidationError(str(OutsideRange(self.what, number, self.low, self.high, self.unit)), "outside_range")
+        return number
+
+    def prepare_value(self, value: Any) -> Any:
+        return f"{value:g}" if isinstance(value, float | int) else value
+
+
+class DegreesField(SignedField):
+    """A temperature, or a difference of two. [°C or K]"""
+
+    unit, example = "°C", "21"
+
+
+class MillimetresField(SignedField):
+    """A height read off a ruler, above (+) or below (−) an edge. [mm]"""
+
+    unit, example = "mm", "2"
 
 
 class SignInForm(AuthenticationForm):

@@ -16,7 +16,7 @@ class FirstRunMiddleware:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         start = reverse("kitchen:start")
-        waiting = not request.user.is_authenticated and request.path != start and request.path != "/health/"
+        waiting = not request.user.is_authenticated and not request.path.startswith((start, "/health/"))
         if waiting and not get_user_model().objects.exists():
             return redirect(start)
         return self.get_response(request)

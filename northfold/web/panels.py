@@ -14,6 +14,7 @@ FIGURE_UP_TO, LINE_UP_TO = 9, 16
 class Thread(Protocol):
     """What a panel's face is made from: a make's plan and where its dough stands."""
 
+    make: Any
     plan: Any
     version_label: str
     unsettled: int
@@ -39,12 +40,13 @@ def shortest(room: int, *wordings: str) -> str:
 
 @dataclass(frozen=True)
 class Panel:
-    """A stage of a make. `face` answers None where this make has no such stage."""
+    """A stage of a make, at `url_name` with the make's number. `face` answers None where a make has no such stage."""
 
     key: str
     label: str
     order: int
     face: Callable[[Thread], Face | None]
+    url_name: str
 
 
 _panels: dict[str, Panel] = {}

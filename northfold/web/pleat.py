@@ -5,13 +5,28 @@ from dataclasses import dataclass
 
 from northfold.web.panels import Face, Panel, Thread, faces
 
-PANEL_WIDTH, HEIGHT, LEAN, VALLEY, CORNER = 172, 96, 14, 10, 26
+PANEL_WIDTH, TIGHT_WIDTH, HEIGHT, LEAN, VALLEY, CORNER = 172, 108, 96, 14, 10, 26
+
+
+@dataclass(frozen=True)
+class Fold:
+    """The drawing of one panel at one width, in px of a sheet that begins LEAN px left of the panel."""
+
+    width: int
+    shape: str
+    outline: str
+    foot: str
+    corner: str
+
+    @property
+    def sheet(self) -> int:
+        return self.width + 2 * LEAN
 
 
 @dataclass(frozen=True)
 class PleatPanel:
     """
-    One panel with its drawing. Coordinates in px of a sheet that begins LEAN px left of the panel.
+    One panel with its drawings: `fold`, and `tight` where the screen has no room for all at full width.
 
     `was` is the figure before the last edit, where that edit changed it.
     """
@@ -22,34 +37,50 @@ class PleatPanel:
     is_open: bool
     is_near: bool
     number: int
-    shape: str
-    outline: str
-    foot: str
-    corner: str
+    fold: Fold
+    tight: Fold
     was: str
-
-
-def _crease(index: int) -> tuple[float, float, float]:
-    """x at the top, x at the foot and y of the top end of crease `index`, from the strip's left edge."""
-    x = index * PANEL_WIDTH
-    if index == 0:
-        return x, x, VALLEY
-    lean = LEAN / 2 if index % 2 else -LEAN / 2
-    return x + lean, x - lean, 0 if index % 2 else VALLEY
 
 
 def _points(*points: tuple[float, float]) -> str:
     return " ".join(f"{x:g},{y:g}" for x, y in points)
 
 
-def _foot(left: float, right: float) -> list[tuple[float, float]]:
-    """The strip that opens the ink line under the open panel."""
-    top = HEIGHT - 3
-    return [(left + 1, top), (right - 1, top), (right - 1, HEIGHT), (left + 1, HEIGHT)]
+def _crease(index: int, x: float) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Upper and lower end of crease `index`, whose middle stands at `x`. The first stands upright."""
+    if index == 0:
+        return (x, VALLEY), (x, HEIGHT)
+    lean = LEAN / 2 if index % 2 else -LEAN / 2
+    return (x + lean, 0 if index % 2 else VALLEY), (x - lean, HEIGHT)
+
+
+def _fold(index: int, width: int) -> Fold:
+    top_left, foot_left = _crease(index, LEAN)
+    top_right, foot_right = _crease(index + 1, LEAN + width)
+    # The corner folds inward over the right end of the upper edge, a triangle mirrored in its crease.
+    slope = (top_right[1] - top_left[1]) / (top_right[0] - top_left[0])
+    start = (top_right[0] - CORNER, top_right[1] - slope * CORNER)
+    side = (foot_right[0] - top_right[0]) / (HEIGHT - top_right[1]) * CORNER
+    down = (top_right[0] + side, top_right[1] + CORNER)
+    # The strip that opens the ink line under the open panel.
+    under = HEIGHT - 3
+    foot = [
+        (foot_left[0] + 1, under),
+        (foot_right[0] - 1, under),
+        (foot_right[0] - 1, HEIGHT),
+        (foot_left[0] + 1, HEIGHT),
+    ]
+    return Fold(
+        width=width,
+        shape=_points(top_left, top_right, foot_right, foot_left),
+        outline=_points(foot_left, top_left, top_right, foot_right),
+        foot=_points(*foot),
+        corner=_points(start, down, (start[0] + side + 1, down[1] - 1)),
+    )
 
 
 def pleat(
-    thread: Thread, open_key: str, url_of: Callable[[str], str], before: Mapping[str, str] | None = None
+    thread: Thread, open_key: str, url_of: Callable[[Panel], str], before: Mapping[str, str] | None = None
 ) -> list[PleatPanel]:
     """
     The panels of a make.
@@ -61,7 +92,7 @@ def pleat(
     open_key : str
         Key of the stage that is open.
     url_of : callable
-        From a panel's key to its address.
+        From a panel to its address.
     before : mapping of str to str, optional
         Figures before the last edit, by panel key.
     """
@@ -69,29 +100,17 @@ def pleat(
     opened = next((i for i, (panel, _) in enumerate(shown) if panel.key == open_key), 0)
     panels = []
     for index, (panel, face) in enumerate(shown):
-        offset = index * PANEL_WIDTH - LEAN
-        (x1, x2, y1), (x3, x4, y2) = _crease(index), _crease(index + 1)
-        top_left, top_right = (x1 - offset, y1), (x3 - offset, y2)
-        foot_right, foot_left = (x4 - offset, HEIGHT), (x2 - offset, HEIGHT)
-        # The corner folds inward over the right end of the upper edge, a triangle mirrored in its crease.
-        slope = (top_right[1] - top_left[1]) / (top_right[0] - top_left[0])
-        start = (top_right[0] - CORNER, top_right[1] - slope * CORNER)
-        side = (foot_right[0] - top_right[0]) / (HEIGHT - y2) * CORNER
-        down = (top_right[0] + side, top_right[1] + CORNER)
-        folded = (start[0] + side + 1, down[1] - 1)
         old = (before or {}).get(panel.key, "")
         panels.append(
             PleatPanel(
                 panel=panel,
                 face=face,
-                url=url_of(panel.key),
+                url=url_of(panel),
                 is_open=index == opened,
                 is_near=abs(index - opened) <= 1,
                 number=index + 1,
-                shape=_points(top_left, top_right, foot_right, foot_left),
-                outline=_points(foot_left, top_left, top_right, foot_right),
-                foot=_points(*_foot(foot_left[0], foot_right[0])),
-                corner=_points(start, down, folded),
+                fold=_fold(index, PANEL_WIDTH),
+                tight=_fold(index, TIGHT_WIDTH),
                 was=old if old != face.figure else "",
             )
         )

@@ -9,5 +9,6 @@ urlpatterns = [
     path("sign-in/demo/<str:username>/", views.demo_sign_in, name="demo_sign_in"),
     path("sign-out/", LogoutView.as_view(), name="sign_out"),
     path("password/", views.OwnPassword.as_view(), name="password"),
+    path("today/", views.today, name="today"),
     path("health/", views.health, name="health"),
 ]

@@ -10,9 +10,11 @@ from django.contrib.auth.views import LoginView, PasswordChangeView
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse_lazy
+from django.utils import timezone
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
 
+from northfold.web import today as day
 from northfold.web.forms import OwnPasswordForm, SignInForm
 
 
@@ -48,6 +50,14 @@ class OwnPassword(PasswordChangeView):
     def form_valid(self, form: Any) -> HttpResponse:
         messages.success(self.request, "Your password is changed.")
         return super().form_valid(form)
+
+
+def today(request: HttpRequest) -> HttpResponse:
+    """The next twelve hours of everything that runs or is planned, what to touch next first."""
+    now = timezone.now()
+    shown = day.lanes(now)
+    context = {"now": now, "lanes": shown, "line": day.line(now, shown), "here": "today"}
+    return render(request, "web/today.html", context)
 
 
 @login_not_required

@@ -76,6 +76,7 @@ class Step:
 
     `hands_min` of work, then `wait_min` of waiting; `reason` is the one that set the wait. `start_min` counts from
     the first step. `place_c` is what surrounds the dough, or the oven as set; `dough_c` the dough's mean at the end.
+    `figure` is the one that matters while it is worked, `figure_says` what it is.
     """
 
     key: str
@@ -94,6 +95,8 @@ class Step:
     edits: tuple[Edited, ...] = ()
     reminders: tuple[Reminder, ...] = ()
     question: str = ""
+    figure: str = ""
+    figure_says: str = ""
     start_min: float = 0.0
 
     @property

@@ -46,7 +46,7 @@ from northfold.core.method.mixing import Mixing
 from northfold.core.method.schools import Option, questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.words import degrees, duration, span, whole_minutes
-from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, Piece, rim_allowance_mm
+from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, Piece, rim_allowance_mm, whole_mm
 from northfold.core.shape.tins import volume_ml
 
 # Discs as they are shaped for the cold. [mm] The kitchen's habit after lining. [min] North Fold reference table.
@@ -225,7 +225,7 @@ class Walk:
         disc_mark = self.edits.find("shape", "thickness_mm")
         marks = (Edited("thickness_mm", f"{self.disc_mm:g}", disc_mark.replaced, f"{DISC_MM:g}"),) if disc_mark else ()
         shown = {"disc_mm": f"{self.disc_mm:g}", "disc_g": f"{self.lead.rolled_g:,.0f}"}
-        self._add("shape", shown, edits=marks)
+        self._add("shape", shown, edits=marks, figure=f"{shown['disc_g']} g", figure_says="each")
         if self.first_rest.key != "none":
             self._rest()
             self._temper()
@@ -236,7 +236,10 @@ class Walk:
         if self.docking.key == "after":
             self._add("dock", question="docking")
         if self.weighted:
-            self._add("weights", {"pulses_g": f"{round(pulses_g(self.lead) / 10) * 10:,.0f}"}, question="weights")
+            grams = f"{round(pulses_g(self.lead) / 10) * 10:,.0f}"
+            self._add(
+                "weights", {"pulses_g": grams}, question="weights", figure=f"{grams} g", figure_says="pulses a tin"
+            )
         shrink = self._shrink()
         self._line(shrink)
         self._bake_and_cool()
@@ -266,6 +269,8 @@ class Walk:
             caution=option.caution,
             dough_c=mixing.dough_c,
             question="mixing",
+            figure=degrees(mixing.dough_c if mixing.liquid_c is None else mixing.liquid_c),
+            figure_says="dough" if mixing.liquid_c is None else "liquid",
         )
         if mixing.refusal:
             self._remark("mix", mixing.refusal, 9)
@@ -301,7 +306,7 @@ class Walk:
             "rest.1",
             {
                 "end_c": degrees(end_c),
-                "rest_why": f"{self._rested_or_chilled(start_c, end_c)} Pull {pull[0]:.0f} → {pull[-1]:.0f}."
+                "rest_why": f"{self._rested_or_chilled(start_c, end_c)} Pull {pull[0]:.0f} to {pull[-1]:.0f}."
                 if self.gluten
                 else self._rested_or_chilled(start_c, end_c),
                 "cold_caution": self._caution_cold(minutes),
@@ -329,7 +334,7 @@ class Walk:
         if self.blend is None or self.blend.roll_c is None:
             return "It rests."
         low, high = self.blend.roll_c
-        change = f"{degrees(start_c)} → {degrees(end_c)}"
+        change = f"{degrees(start_c)} to {degrees(end_c)}"
         if end_c > high:
             return f"It rests, it does not chill: {change}, and {self.fat_name} rolls at {span(low, high)}."
         if end_c > (low + high) / 2 + 0.25:
@@ -413,6 +418,8 @@ class Walk:
             place_c=place.temperature_c(self.room_c),
             edits=marks,
             dough_c=dough.mean_c,
+            figure=f"{round_sign}{sizes} mm",
+            figure_says=f"{thickness:g} mm thick",
         )
         self.line_at = len(self.steps)
 
@@ -420,15 +427,21 @@ class Walk:
         """The lining step, told once the shrink is known, so that it can say how much to leave proud."""
         item = self.lead.item
         rim = max(
-            math.ceil(round(rim_allowance_mm(max(piece.developed_mm), each.percent), 6))
+            whole_mm(rim_allowance_mm(max(piece.developed_mm), each.percent))
             for piece, each in zip(self.pieces, shrink, strict=True)
         )
         trims = {
-            FLUSH: f"Trim flush, but leave {rim} mm proud for the shrink.",
+            FLUSH: f"Trim flush, but leave {rim:g} mm proud for the shrink.",
             AFTER: f"Leave {max(item.overhang_mm, rim):g} mm hanging over; it goes after the bake.",
             TUCKED: "Tuck the overhang under and crimp.",
         }
-        self._add("line", {"trim_look": trims[item.trimming]}, question="trimming")
+        figures = {
+            FLUSH: (f"{rim:g} mm", "proud of the tin"),
+            AFTER: (f"{max(item.overhang_mm, rim):g} mm", "hanging over"),
+            TUCKED: ("", ""),
+        }
+        figure, says = figures[item.trimming]
+        self._add("line", {"trim_look": trims[item.trimming]}, question="trimming", figure=figure, figure_says=says)
         self.steps.insert(self.line_at, self.steps.pop())
 
     def _set_window(self, start_c: float, thickness_mm: float, place: Place, work_min: float) -> None:
@@ -491,8 +504,8 @@ class Walk:
             "chill.1",
             {
                 "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
-                "chill_why": f"{degrees(start_c)} → {degrees(end_c)}, so that the wall stands until it sets."
-                + (f" Pull {start_pull.total:.0f} → {pull[-1]:.0f}." if self.gluten else ""),
+                "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that the wall stands until it sets."
+                + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if self.gluten else ""),
                 "cold_caution": self._caution_cold(minutes),
             },
             wait_min=minutes,

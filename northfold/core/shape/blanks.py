@@ -114,6 +114,11 @@ def rim_allowance_mm(developed_mm: float, shrink_pct: float) -> float:
     return shrink_pct / 100 * developed_mm / 2
 
 
+def whole_mm(exact_mm: float) -> float:
+    """An allowance as it is rolled: rounded up. [mm]"""
+    return float(math.ceil(round(exact_mm, 6)))
+
+
 def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0) -> Piece:
     """
     Sizes and weights of an item's pieces.
@@ -149,7 +154,7 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0) -> Piece:
         raise OutsideRange("A shrink of", shrink_pct, 0, 50, "%")
     developed = developed_mm(item.tin)
     exact = tuple(rim_allowance_mm(length, shrink_pct) for length in developed)
-    rim = tuple(float(math.ceil(round(each, 6))) for each in exact)
+    rim = tuple(whole_mm(each) for each in exact)
     proud = tuple(length + 2 * each for length, each in zip(developed, rim, strict=True))
     blank = tuple(length + 2 * max(item.overhang_mm, each) for length, each in zip(developed, rim, strict=True))
     rolled = tuple(length + 2 * item.margin_mm for length in blank)

@@ -4,6 +4,8 @@ from collections.abc import Iterable
 
 from django import template
 
+from northfold.core.method.words import duration
+
 register = template.Library()
 THIN = "\u2009"
 MINUS = "−"
@@ -104,6 +106,18 @@ def degrees(value: float | None) -> str:
     return "–" if value is None else _fixed(value, 0 if value == round(value) else 1)
 
 
+@register.filter
+def half_degrees(value: float | None) -> str:
+    """A temperature to the nearest half degree; a dash where there is none."""
+    return "–" if value is None else degrees(round(value * 2) / 2)
+
+
+@register.filter
+def minutes(value: float) -> str:
+    """A duration as it is said: 45 min, 1 h 30 min."""
+    return duration(value)
+
+
 @register.filter("range")
 def span(ends: tuple[float, float] | None) -> str:
     return "–" if ends is None else f"{degrees(ends[0])}–{degrees(ends[1])}"
@@ -113,6 +127,12 @@ def span(ends: tuple[float, float] | None) -> str:
 def coordinate(value: float) -> str:
     """A coordinate in a drawing of size 1."""
     return f"{value:.3f}"
+
+
+@register.filter
+def minus(value: float, other: float) -> float:
+    """The distance of two coordinates."""
+    return value - other
 
 
 @register.filter

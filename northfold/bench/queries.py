@@ -1,0 +1,116 @@
+"""What the bench shows: one make as it runs, and what else runs."""
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from django.utils import timezone
+
+from northfold.core.formula.ratio import DoughLine
+from northfold.core.formula.scaling import ScaledLine
+from northfold.core.method import Plan
+from northfold.core.method.course import Step
+from northfold.core.method.progress import Progress, StepState, fold
+from northfold.makes import freezing
+from northfold.makes.models import Make
+
+# Other running waits that are shown by name; more are counted.
+OTHERS_SHOWN = 3
+
+
+@dataclass(frozen=True)
+class Run:
+    """A started make: its frozen plan, when it was started, how far it is."""
+
+    make: Make
+    plan: Plan
+    started_at: datetime
+    progress: Progress
+
+    @property
+    def name(self) -> str:
+        return self.make.formula_version.formula.name
+
+
+def steps_of(plan: Plan) -> tuple[Step, ...]:
+    """The steps of a plan; a dough that goes its own way is weighed here and no more."""
+    if plan.course is not None:
+        return plan.course.steps
+    return (
+        Step(
+            key="weigh",
+            name="Weigh",
+            hands_min=0.5 * len(plan.scaled),
+            wait_min=0.0,
+            reason="work",
+            look="Every line ticked; the scale zeroed between bowls.",
+            why="From here on this dough follows its own sheet.",
+            caution="Raw flour is not for tasting.",
+        ),
+    )
+
+
+def run_of(make: Make) -> Run:
+    """A started make as it stands, from its frozen plan and its events alone."""
+    newest, *older = make.frozen_plans.all()
+    plan = freezing.from_json(newest.plan)
+    started_at = (older[-1] if older else newest).at
+    events = [event.core for event in make.events.all()]
+    return Run(make, plan, started_at, fold(steps_of(plan), started_at, events))
+
+
+def runs() -> list[Run]:
+    """All started makes, oldest first."""
+    found = (
+        Make.objects.kept()
+        .filter(state=Make.State.STARTED)
+        .select_related("formula_version__formula")
+        .prefetch_related("frozen_plans", "events")
+        .order_by("pk")
+    )
+    return [run_of(make) for make in found]
+
+
+@dataclass(frozen=True)
+class OtherWait:
+    """A wait of another make that runs meanwhile."""
+
+    run: Run
+    state: StepState
+
+
+@dataclass(frozen=True)
+class WeighLine:
+    """A line to weigh: what, how much, and what was really weighed. [g]"""
+
+    index: int
+    line: DoughLine
+    scaled: ScaledLine
+    weighed_g: float | None
+
+
+def other_waits(make: Make) -> list[OtherWait]:
+    """Waits of other makes, the one that ends first at the top."""
+    found = [
+        OtherWait(run, run.progress.current)
+        for run in runs()
+        if run.make.pk != make.pk and run.progress.current is not None and run.progress.current.ends_at is not None
+    ]
+    return sorted(found, key=lambda other: other.state.ends_at)
+
+
+def weigh_lines(run: Run) -> list[WeighLine]:
+    weighed = run.progress.weighed
+    return [
+        WeighLine(index, line, scaled, weighed.get(index))
+        for index, (line, scaled) in enumerate(zip(run.plan.inputs.lines, run.plan.scaled, strict=True))
+    ]
+
+
+def newest_seq(make: Make) -> int:
+    """A number that changes whenever something happened to this make."""
+    last = make.events.last()
+    return (last.seq if last else 0) + (0 if make.state == Make.State.STARTED else 1_000_000)
+
+
+def now() -> datetime:
+    return timezone.now()

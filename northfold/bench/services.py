@@ -1,0 +1,74 @@
+"""What a person does at the bench."""
+
+from collections.abc import Mapping
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from northfold.bench.models import BenchEvent
+from northfold.bench.queries import run_of
+from northfold.core.method import progress
+from northfold.makes.models import Make
+from northfold.makes.services import CannotStart
+from northfold.web.models import User
+
+# A tap that was kept through a lost connection may be so old when it arrives.
+OLDEST = timedelta(hours=24)
+
+
+class FinishedMake(CannotStart):
+    code = "finished"
+
+    def __init__(self) -> None:
+        super().__init__("This make is finished: nothing more is recorded at the bench. Write it down under Result.")
+
+
+@transaction.atomic
+def record(
+    user: User,
+    make: Make,
+    *,
+    kind: str,
+    step_key: str,
+    client_id: str,
+    value: Mapping[str, Any] | None = None,
+    device: str = "",
+    at: datetime | None = None,
+    now: datetime | None = None,
+) -> BenchEvent:
+    """
+    Record one tap, weight or reading.
+
+    Sending it again, or "done" for what another device has done, answers the first event and changes nothing. `at` is
+    when it was tapped where that was before now, kept through a lost connection; never before the event before it.
+    Raises CoreError where it does not fit where the make stands.
+    """
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    known = BenchEvent.objects.filter(client_id=client_id).first()
+    if known is not None:
+        return known
+    if make.is_planned:
+        raise CannotStart("This make has not started. Start it first; its plan is kept from then on.")
+    if make.state == Make.State.FINISHED:
+        raise FinishedMake
+    run = run_of(make)
+    state = run.progress.state(step_key)
+    if kind == progress.DONE and state is not None and state.is_done:
+        return make.events.filter(kind=progress.DONE, step_key=step_key).last()
+    cleaned = progress.check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
+    now = now or timezone.now()
+    last = make.events.last()
+    earliest = max(last.at if last else run.started_at, now - OLDEST)
+    return BenchEvent.objects.create(
+        make=make,
+        seq=(last.seq if last else 0) + 1,
+        step_key=step_key,
+        kind=kind,
+        at=min(max(at or now, earliest), now),
+        by=user,
+        device=device[:40],
+        client_id=client_id,
+        value=cleaned,
+    )

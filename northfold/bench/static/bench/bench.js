@@ -1,0 +1,118 @@
+/* One step at a time: what is tapped shows at once, then the server says how it stands. */
+"use strict";
+
+(function () {
+  const frame = Bench.frame;
+  const current = () => frame.querySelector(".bench-step:not([hidden])");
+
+  /* The step after this one begins now, before the server has answered. */
+  function goOn(step) {
+    const next = step.nextElementSibling;
+    if (!next) return;
+    step.hidden = true;
+    next.hidden = false;
+    for (const back of frame.querySelectorAll(".back")) back.dataset.done = "0";
+    begin(next);
+  }
+
+  function begin(step) {
+    step.dataset.started = String(Math.round(Bench.now()));
+    const clock = step.querySelector("[data-clock]");
+    if (!clock) return;
+    const ends = Number(step.dataset.started) + Number(step.dataset.wait) + Number(step.dataset.extended);
+    clock.dataset.ends = String(ends);
+    const until = step.querySelector(".until");
+    if (until) until.textContent = `until ${Bench.hourOf(ends)}`;
+  }
+
+  Bench.tickLine = function (line, grams) {
+    line.classList.toggle("ticked", grams !== null);
+    line.querySelector(".tick").setAttribute("aria-pressed", String(grams !== null));
+    if (grams !== null) line.querySelector(".grams").firstChild.textContent = String(grams);
+  };
+
+  const acts = {
+    done(step) { goOn(step); return {}; },
+    started(step) { begin(step); return {}; },
+    undone() { return {}; },
+    extended(step, button) {
+      step.dataset.extended = String(Number(step.dataset.extended) + 60000 * Number(button.dataset.minutes));
+      const clock = step.querySelector("[data-clock]");
+      clock.dataset.ends = String(Number(clock.dataset.ends) + 60000 * Number(button.dataset.minutes));
+      return { minutes: Number(button.dataset.minutes) };
+    },
+    weighed(step, button) {
+      const line = button.closest(".line"), off = line.classList.contains("ticked");
+      Bench.tickLine(line, off ? null : Number(button.dataset.grams));
+      return { line: Number(button.dataset.line), grams: off ? null : Number(button.dataset.grams) };
+    },
+  };
+
+  function tap(button) {
+    const step = button.closest(".bench-step"), kind = button.dataset.tap;
+    const of = button.dataset.of || step.dataset.step;
+    Bench.taps.add(kind, of, acts[kind](step, button));
+  }
+
+  frame.addEventListener("submit", (event) => { if (event.target.matches(".tap")) event.preventDefault(); });
+  frame.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-tap]");
+    if (button) { event.preventDefault(); tap(button); return; }
+    const padded = event.target.closest("[data-pad]");
+    if (padded) Bench.openPad(padded);
+  });
+
+  /* Space and Page Down mean Done: a foot pedal sends them. */
+  document.addEventListener("keydown", (event) => {
+    if (document.querySelector("dialog[open]") || event.repeat) return;
+    if (event.key !== " " && event.key !== "PageDown") return;
+    if (event.key === " " && event.target.closest("button, a, input") && !event.target.closest(".done")) return;
+    const done = current() && current().querySelector(".done");
+    event.preventDefault();
+    if (done) done.dataset.tap ? tap(done) : done.form.requestSubmit();
+  });
+
+  /* How it stands at the server; nothing is put in place while taps are still to be sent. */
+  Bench.refresh = async function (always) {
+    const bench = document.getElementById("bench");
+    const seq = always ? "" : bench.dataset.seq;
+    const answer = await fetch(`${frame.dataset.state}?seq=${seq}`, { headers: { "X-Bench": "1" }, redirect: "manual" });
+    Bench.setClock(Number(answer.headers.get("X-Now") || NaN));
+    if (answer.status === 205) { location.href = frame.dataset.here; return; }
+    if (answer.status !== 200 || Bench.taps.all().length) return;
+    const step = current() && current().dataset.step;
+    Idiomorph.morph(bench, await answer.text(), { morphStyle: "outerHTML" });
+    if (current() && current().dataset.step !== step) window.scrollTo(0, 0);
+    Bench.tick();
+  };
+
+  async function poll() {
+    try {
+      if (Bench.taps.all().length) await Bench.taps.flush();
+      else { await Bench.refresh(false); if (Bench.lost) { Bench.lost = false; Bench.say(""); } }
+    } catch {
+      if (!Bench.lost) Bench.say("No connection. The clock goes on; taps are kept here and sent when it is back.", true);
+      Bench.lost = true;
+    }
+  }
+
+  /* One tap at the start of a shift lets alarms sound and keeps the screen awake where that can be had. */
+  const shift = document.getElementById("shift");
+  shift.addEventListener("click", async () => {
+    Bench.sound = Bench.sound || new AudioContext();
+    shift.setAttribute("aria-pressed", "true");
+    shift.textContent = "Sound on";
+    try {
+      await navigator.wakeLock.request("screen");
+      Bench.say("Alarms sound now, and this screen stays awake.");
+    } catch {
+      Bench.say("Alarms sound now. This screen may go dark by itself here: set it to stay on, or open it by https.");
+    }
+  });
+
+  Bench.setClock(Number(frame.dataset.now));
+  Bench.tick();
+  setInterval(Bench.tick, 250);
+  setInterval(poll, 2500);
+  if (Bench.taps.all().length) Bench.taps.flush();
+})();

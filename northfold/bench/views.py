@@ -1,0 +1,149 @@
+"""Pages of the bench: one step of one make at a time, on any number of devices."""
+
+import json
+from datetime import UTC, datetime
+from typing import Any
+from uuid import uuid4
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from northfold.bench import queries, services
+from northfold.core.errors import CoreError
+from northfold.makes.models import Make
+from northfold.makes.pages import make_or_404, stage
+from northfold.makes.services import finish_make
+from northfold.web.permissions import needs
+
+MOODS = ("dark", "light")
+
+
+def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
+    """A running make, its steps and the other waits; the clock that all times are counted by."""
+    run = queries.run_of(make)
+    now = queries.now()
+    others = queries.other_waits(make)
+    return {
+        "make": make,
+        "run": run,
+        "now": now,
+        "current": run.progress.current,
+        "lines": queries.weigh_lines(run),
+        "others": others[: queries.OTHERS_SHOWN],
+        "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
+        "seq": queries.newest_seq(make),
+        "mood": _mood(request),
+        "tap_id": uuid4().hex,
+        "rail": [],
+    }
+
+
+def _mood(request: HttpRequest) -> str:
+    mood = request.COOKIES.get("bench_mood", "")
+    return mood if mood in MOODS else MOODS[0]
+
+
+def _stamped(response: HttpResponse) -> HttpResponse:
+    """With the server's own time, by which each device sets its clock right. [ms since 1970]"""
+    response["X-Now"] = str(round(queries.now().timestamp() * 1000))
+    response["Cache-Control"] = "no-store"
+    return response
+
+
+def run(request: HttpRequest, pk: int) -> HttpResponse:
+    """The bench of a make. One that has not started offers to start; a finished one tells how it went."""
+    make = make_or_404(pk)
+    if make.state != Make.State.STARTED:
+        _, context = stage(request, pk, "bench")
+        run_then = queries.run_of(make) if make.state == Make.State.FINISHED else None
+        return render(request, "bench/idle.html", {**context, "run": run_then})
+    template = "bench/_bench.html" if request.headers.get("X-Bench") else "bench/bench.html"
+    return _stamped(render(request, template, _context(request, make)))
+
+
+def state(request: HttpRequest, pk: int) -> HttpResponse:
+    """Nothing new since `seq` (204), or the bench as it stands now."""
+    make = make_or_404(pk)
+    if request.GET.get("seq") == str(queries.newest_seq(make)):
+        return _stamped(HttpResponse(status=204))
+    if make.state != Make.State.STARTED:
+        return _stamped(HttpResponse(status=205))
+    return _stamped(render(request, "bench/_bench.html", _context(request, make)))
+
+
+def _sent(request: HttpRequest) -> dict[str, Any]:
+    """What was tapped: from the script as JSON, or from a plain form."""
+    if request.content_type == "application/json":
+        try:
+            data = json.loads(request.body)
+        except ValueError:
+            data = {}
+        return data if isinstance(data, dict) else {}
+    value = {name: request.POST[name] for name in ("line", "grams", "c", "minutes", "text") if name in request.POST}
+    return {**{name: request.POST.get(name, "") for name in ("kind", "step_key", "client_id")}, "value": value}
+
+
+def _tapped_at(sent: dict[str, Any]) -> datetime | None:
+    try:
+        return datetime.fromtimestamp(float(sent["at"]) / 1000, UTC)
+    except (KeyError, TypeError, ValueError, OverflowError, OSError):
+        return None
+
+
+@require_POST
+@needs("edit_makes")
+def record(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take one tap. A script is answered in JSON, a plain form goes back to the bench."""
+    make = make_or_404(pk)
+    sent = _sent(request)
+    value = sent.get("value")
+    said = ""
+    try:
+        event = services.record(
+            request.user,
+            make,
+            kind=str(sent.get("kind", ""))[:10],
+            step_key=str(sent.get("step_key", ""))[:20],
+            client_id=str(sent.get("client_id") or uuid4().hex)[:40],
+            value=value if isinstance(value, dict) else {},
+            device=str(sent.get("device", "")),
+            at=_tapped_at(sent),
+        )
+    except (CoreError, TypeError, ValueError) as error:
+        said = str(error) if isinstance(error, CoreError) else "That could not be read. Reload the page and tap again."
+    if request.content_type == "application/json":
+        answer = {"error": said} if said else {"seq": event.seq, "id": event.client_id}
+        return _stamped(JsonResponse(answer, status=422 if said else 200))
+    if said:
+        messages.error(request, said)
+    return redirect("bench:run", pk)
+
+
+@require_POST
+@needs("edit_makes")
+def finish(request: HttpRequest, pk: int) -> HttpResponse:
+    make = make_or_404(pk)
+    if make.state == Make.State.FINISHED:
+        messages.info(request, f"{make.formula_version.formula} is finished already; nothing changed.")
+        return redirect("records:result", pk)
+    try:
+        finish_make(make)
+    except CoreError as error:
+        messages.error(request, str(error))
+        return redirect("bench:run", pk)
+    messages.success(request, "Finished. Write down what came of it, and the next one is better for it.")
+    return redirect("records:result", pk)
+
+
+@require_POST
+def mood(request: HttpRequest) -> HttpResponse:
+    """Dark or light, for this device."""
+    wanted = request.POST.get("mood", "")
+    make = request.POST.get("make", "")
+    back = reverse("bench:run", args=[int(make)]) if make.isdecimal() and len(make) < 10 else reverse("makes:list")
+    response = redirect(back)
+    response.set_cookie("bench_mood", wanted if wanted in MOODS else MOODS[0], max_age=365 * 86400, samesite="Lax")
+    return response

@@ -1,0 +1,230 @@
+"""How far a make is: a fold over what happened at the bench. Timers have their one home here."""
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+
+from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.method.course import Step
+from northfold.core.method.words import duration
+
+STARTED, DONE, UNDONE, WEIGHED = "started", "done", "undone", "weighed"
+PROBED, EXTENDED, NOTE = "probed", "extended", "note"
+KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE)
+
+PROBE_C = (-40.0, 130.0)
+WEIGHED_G = (0.0, 200_000.0)
+EXTENDED_MIN = (1.0, 240.0)
+
+
+class NotNow(CoreError):
+    """Something is done out of its turn."""
+
+    code = "not_now"
+
+
+@dataclass(frozen=True)
+class Event:
+    """Something that happened at the bench, in order of `seq`. `value` by kind: line and grams, c, minutes, text."""
+
+    seq: int
+    step_key: str
+    kind: str
+    at: datetime
+    value: Mapping[str, Any]
+
+
+@dataclass(frozen=True)
+class StepState:
+    """A step as it goes: when it began, when its wait is over, when it was done. Aware datetimes."""
+
+    step: Step
+    started_at: datetime | None = None
+    ends_at: datetime | None = None
+    done_at: datetime | None = None
+    extended_min: float = 0.0
+
+    @property
+    def is_done(self) -> bool:
+        return self.done_at is not None
+
+    @property
+    def is_now(self) -> bool:
+        return self.started_at is not None and self.done_at is None
+
+    def left_s(self, now: datetime) -> float | None:
+        """Seconds left of its wait, below 0 when it is over; None where nothing runs. [s]"""
+        return None if self.ends_at is None or self.is_done else (self.ends_at - now).total_seconds()
+
+
+@dataclass(frozen=True)
+class Probe:
+    """A temperature read with a probe. [°C]"""
+
+    step_key: str
+    at: datetime
+    c: float
+
+
+@dataclass(frozen=True)
+class Progress:
+    """Where a make stands. `weighed` is what was really weighed by line [g]."""
+
+    steps: tuple[StepState, ...]
+    weighed: dict[int, float]
+    probes: tuple[Probe, ...]
+    notes: tuple[str, ...]
+    last_seq: int
+
+    @property
+    def current(self) -> StepState | None:
+        """The step under way; None once all are done."""
+        return next((state for state in self.steps if not state.is_done), None)
+
+    @property
+    def done_count(self) -> int:
+        return sum(state.is_done for state in self.steps)
+
+    @property
+    def is_complete(self) -> bool:
+        return self.current is None
+
+    @property
+    def last_done(self) -> StepState | None:
+        """The step done last, which can still be taken back."""
+        done = [state for state in self.steps if state.is_done]
+        return done[-1] if done else None
+
+    def state(self, step_key: str) -> StepState | None:
+        return next((state for state in self.steps if state.step.key == step_key), None)
+
+
+def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -> Progress:
+    """
+    Where a make stands after what happened.
+
+    Parameters
+    ----------
+    steps : sequence of Step
+        Of the frozen plan, in order.
+    started_at : datetime
+        When the make was started, aware.
+    events : iterable of Event
+        In order of seq.
+
+    Returns
+    -------
+    Progress
+        A step begins when the one before is done, or when it is said to have started; its wait runs from there.
+    """
+    done: dict[str, datetime] = {}
+    began: dict[str, datetime] = {}
+    extended: dict[str, float] = {}
+    weighed: dict[int, float] = {}
+    probes: list[Probe] = []
+    notes: list[str] = []
+    last = 0
+    for event in events:
+        last = max(last, event.seq)
+        if event.kind == DONE:
+            done.setdefault(event.step_key, event.at)
+        elif event.kind == UNDONE:
+            done.pop(event.step_key, None)
+        elif event.kind == STARTED:
+            began[event.step_key] = event.at
+        elif event.kind == EXTENDED:
+            extended[event.step_key] = extended.get(event.step_key, 0.0) + float(event.value["minutes"])
+        elif event.kind == WEIGHED:
+            if event.value.get("grams") is None:
+                weighed.pop(int(event.value["line"]), None)
+            else:
+                weighed[int(event.value["line"])] = float(event.value["grams"])
+        elif event.kind == PROBED:
+            probes.append(Probe(event.step_key, event.at, float(event.value["c"])))
+        elif event.kind == NOTE:
+            notes.append(str(event.value["text"]))
+    states = []
+    begins: datetime | None = started_at
+    for step in steps:
+        start = began.get(step.key, begins) if begins is not None else None
+        more = extended.get(step.key, 0.0)
+        ends = start + timedelta(minutes=step.wait_min + more) if start is not None and step.is_wait else None
+        states.append(StepState(step, start, ends, done.get(step.key), more))
+        begins = done.get(step.key)
+    return Progress(tuple(states), weighed, tuple(probes), tuple(notes), last)
+
+
+def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any], lines: int) -> dict[str, Any]:
+    """
+    Hold what is to be recorded against where the make stands.
+
+    Parameters
+    ----------
+    progress : Progress
+        As it stands.
+    kind : str
+        One of `KINDS`.
+    step_key : str
+        The step it is of.
+    value : mapping
+        As sent: numbers may be text.
+    lines : int
+        How many lines there are to weigh.
+
+    Returns
+    -------
+    dict
+        The value, cleaned. [g, °C, min]
+
+    Raises
+    ------
+    NotNow
+        If the step is not there, comes later, or cannot be taken back any more.
+    NotANumber, OutsideRange
+        If a weight, a temperature or minutes make no sense.
+    """
+    state = progress.state(step_key)
+    if kind not in KINDS or state is None:
+        raise NotNow(f"This make has no step “{step_key[:20]}”. Reload the page to see where it stands.")
+    current = progress.current
+    if kind in (DONE, STARTED, EXTENDED) and state is not current and not state.is_done:
+        first = current.step.name if current else ""
+        raise NotNow(f"“{state.step.name}” comes later: finish “{first}” first.")
+    if kind == UNDONE and state is not progress.last_done:
+        raise NotNow(f"Only the last step can be taken back, and “{state.step.name}” is not it.")
+    if kind == WEIGHED:
+        line = int(value.get("line", -1))
+        if not 0 <= line < lines:
+            raise NotNow("There is no such line to weigh. Reload the page.")
+        return {"line": line, "grams": _number(value.get("grams"), "A weight of", WEIGHED_G, "g")}
+    if kind == PROBED:
+        return {"c": _number(value.get("c"), "A reading of", PROBE_C, "°C")}
+    if kind == EXTENDED:
+        return {"minutes": _number(value.get("minutes"), "A longer wait of", EXTENDED_MIN, "min")}
+    if kind == NOTE:
+        return {"text": str(value.get("text", ""))[:500]}
+    return {}
+
+
+def _number(sent: Any, what: str, span: tuple[float, float], unit: str) -> float | None:
+    """A number as typed; an empty weight takes a tick back."""
+    text = str("" if sent is None else sent).strip().replace(",", ".").replace("−", "-")
+    if not text and unit == "g":
+        return None
+    try:
+        number = float(text)
+    except ValueError:
+        raise NotANumber(text[:40], f"number of {unit}", "12") from None
+    if not span[0] <= number <= span[1]:
+        raise OutsideRange(what, number, *span, unit)
+    return number
+
+
+def said(state: StepState, now: datetime) -> str:
+    """What a running wait says of itself at a time: how long it has, or how long it is over."""
+    left = state.left_s(now)
+    if left is None:
+        return "hands on"
+    minutes = abs(left) / 60
+    return f"{duration(round(minutes))} left" if left > 0 else f"over by {duration(round(minutes))}"

@@ -1,0 +1,171 @@
+"""
+The makes of Gannet Row: past ones worked and measured, some under way, some to come.
+
+Every one goes through the services that people use: plans are frozen, steps tapped off, rims measured. What came out
+is the plan's own figure with scatter, so that what is learned has something to say.
+"""
+
+import random
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from northfold.bench import services as bench
+from northfold.bench.queries import run_of
+from northfold.core.learning.shrink import POINTS
+from northfold.core.method import progress
+from northfold.dough.models import FormulaVersion
+from northfold.kitchen.models import Tin
+from northfold.makes import services as makes
+from northfold.makes.forms import size_forms
+from northfold.makes.models import Make
+from northfold.makes.queries import plan_of
+from northfold.records.services import Findings, record_result
+from northfold.web.models import User
+
+FLUSH = {"trimming": "flush", "overhang_mm": 0.0, "margin_mm": 6.0}
+TART, TARTLET = "Harbour tart shell", "Gooseberry tartlet dough"
+PIE, QUINCE = "Deep lidded pie crust", "Buckwheat quince tart base"
+# How much more than reckoned each dough shrinks in this bakehouse, which its records are to find out.
+TRUE_SCALE = {TART: 1.35, TARTLET: 1.1, PIE: 1.6, QUINCE: 1.0}
+
+
+@dataclass(frozen=True)
+class Past:
+    """A make of some days ago: what was made, how, and what was seen."""
+
+    days: int
+    formula: str
+    tin: str
+    count: int
+    item: dict[str, Any] = field(default_factory=dict)
+    edits: tuple[tuple[str, str, str], ...] = ()
+    faults: tuple[str, ...] = ()
+    taste: str = "wanted"
+    note: str = ""
+    doubtful: bool = False
+    slumped: bool = False
+
+
+PAST = [
+    Past(66, TART, "Straight flan tin", 6, FLUSH, (("rest.1", "school", "half"),), ("shrank",), "nearly"),
+    Past(59, TARTLET, "Tartlet tin", 24, FLUSH),
+    Past(52, PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, (), ("cracked_edge",), "nearly", "Cheese grated coarse."),
+    Past(45, TART, "Straight flan tin", 8, FLUSH, (), ("shrank",), "wanted", "Rested the full hour this time."),
+    Past(38, QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0}, (), ("crumbled",), "not_yet", "Corners crumbled."),
+    Past(31, TART, "Straight flan tin", 6, FLUSH, (("weights", "use", "none"),), ("slumped",), "nearly",
+         "Warm afternoon, 27 in the room; walls slid down.", slumped=True),
+    Past(26, TARTLET, "Tartlet tin", 30, FLUSH, (), (), "wanted", "Even, crisp."),
+    Past(21, PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, (("chill.1", "minutes", "45"),), (), "wanted"),
+    Past(17, TART, "Straight flan tin", 6, FLUSH, (("chill.1", "minutes", "60"),), (), "wanted"),
+    Past(12, QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0}, (), (), "wanted", "Two grams more husk held it."),
+    Past(8, TARTLET, "Tartlet tin", 24, FLUSH, (), ("domed",), "wanted", "One tray not docked.", doubtful=True),
+    Past(4, PIE, "Deep pie dish", 5, {"thickness_mm": 4.0}, (), (), "wanted", "Rim held after the longer chill."),
+]  # fmt: skip
+
+# formula, tin, pieces, item, minutes since the start: makes under way.
+RUNNING = [(TART, "Straight flan tin", 6, FLUSH, 58), (TARTLET, "Tartlet tin", 18, FLUSH, 118)]
+
+# formula, tin, pieces, item, hours from now when it must be ready.
+PLANNED = [
+    (PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, 7.5),
+    (QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0, "offcuts": "rerolled"}, 10),
+    (TART, "Straight flan tin", 6, FLUSH, 26),
+    ("Potato-and-dill hand pie dough", "Slab tray", 1, {}, 30),
+    ("Cardamom morning coils", "Slab tray", 2, {"thickness_mm": 8.0}, 44),
+]
+
+
+def work(accounts: Mapping[str, User], now: datetime) -> None:
+    """Run all makes, oldest first; always the same ones."""
+    scatter = random.Random(1897)
+    for past in PAST:
+        start = (now - timedelta(days=past.days)).replace(hour=5, minute=scatter.randrange(0, 55), second=0)
+        _run_past(accounts, past, start, scatter)
+    for formula, tin, count, item, minutes in RUNNING:
+        start = now - timedelta(minutes=minutes)
+        make = _plan(accounts["teo"], formula, tin, count, item, _quarter(now + timedelta(hours=4)))
+        _tap_through(accounts["teo"], make, start, scatter, until=now)
+    for formula, tin, count, item, hours in PLANNED:
+        _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
+
+
+def _quarter(at: datetime) -> datetime:
+    return at.replace(minute=at.minute // 15 * 15, second=0, microsecond=0)
+
+
+def _plan(user: User, formula: str, tin: str, count: int, item: dict[str, Any], due: datetime | None) -> Make:
+    version = FormulaVersion.objects.filter(formula__name=formula).order_by("-n").first()
+    make = makes.create_make(user, version, tin=Tin.objects.get(name=tin), count=count, due_at=due)
+    _, items = size_forms(make)
+    values = items[0].initial | item | {"id": make.items.get(), "tin": make.items.get().tin}
+    return makes.size_make(make, make.edit_no, items=[values], loss=make.loss, due_at=due)
+
+
+def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random, until: datetime) -> datetime:
+    """Start a make and tap its steps off, each a little sooner or later than planned, up to a time. When it ended."""
+    makes.start_make(make, start)
+    make.refresh_from_db()
+    run = run_of(make)
+    at = start
+    for state in run.progress.steps:
+        step = state.step
+        if step.key == "weigh":
+            for index, (line, scaled) in enumerate(zip(run.plan.inputs.lines, run.plan.scaled, strict=True)):
+                share = scatter.gauss(1.0, 0.012) if line.ingredient.role == "liquid" else 1.0
+                grams = round(scaled.weigh_g * share)
+                if at + timedelta(seconds=30 * (index + 1)) < until:
+                    when = at + timedelta(seconds=30 * (index + 1))
+                    _tap(user, make, progress.WEIGHED, step.key, when, scatter, {"line": index, "grams": grams})
+        length = timedelta(minutes=step.hands_min * scatter.lognormvariate(0, 0.15) + step.wait_min)
+        if at + length > until:
+            return at
+        at += length
+        if step.key == "mix" and step.dough_c is not None:
+            reading = round(step.dough_c + scatter.gauss(0, 0.8), 1)
+            _tap(user, make, progress.PROBED, step.key, at - timedelta(seconds=20), scatter, {"c": reading})
+        _tap(user, make, progress.DONE, step.key, at, scatter)
+    return at
+
+
+def _tap(
+    user: User, make: Make, kind: str, step_key: str, at: datetime, scatter: random.Random, value: Any = None
+) -> None:
+    client_id = UUID(int=scatter.getrandbits(128)).hex
+    bench.record(
+        user, make, kind=kind, step_key=step_key, client_id=client_id, value=value, device="demo", at=at, now=at
+    )
+
+
+def _run_past(accounts: Mapping[str, User], past: Past, start: datetime, scatter: random.Random) -> None:
+    user = accounts["teo" if past.days % 2 else "runa"]
+    make = _plan(user, past.formula, past.tin, past.count, past.item, None)
+    for step_key, field_name, value in past.edits:
+        makes.edit_step(user, make, step_key, field_name, value)
+    ended = _tap_through(user, make, start, scatter, until=start + timedelta(days=1))
+    make.refresh_from_db()
+    makes.finish_make(make)
+    plan = plan_of(make)
+    piece, shrink = plan.pieces[0], plan.course.shrink[0]
+    length = sum(piece.developed_mm) / len(piece.developed_mm)
+    share = TRUE_SCALE[past.formula] * scatter.lognormvariate(0, 0.18)
+    lost = shrink.model_pct * share / 100 * length / 2 + (4.0 if past.slumped else 0.0)
+    before = [_half(piece.hang_mm + scatter.gauss(0, 0.4)) for _ in POINTS]
+    after = [min(high, _half(high - lost + scatter.gauss(0, 0.5))) for high in before]
+    findings = Findings(
+        before_mm=before,
+        after_mm=after,
+        gap_mm=0.0 if past.slumped else max(0.5, _half(lost / 2)),
+        faults=past.faults,
+        taste=past.taste,
+        note=past.note,
+        doubtful=past.doubtful,
+    )
+    record_result(user, make, findings, at=ended + timedelta(minutes=15))
+
+
+def _half(value: float) -> float:
+    """To the half millimetre that a ruler shows. [mm]"""
+    return round(value * 2) / 2

@@ -1,0 +1,111 @@
+"""The Dough stage of a make: the formula's draft edited from inside it."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from northfold.core.errors import CoreError
+from northfold.dough import services as dough_services
+from northfold.dough.editing import evaluate
+from northfold.dough.models import Draft, FormulaVersion
+from northfold.dough.queries import shelf_for
+from northfold.dough.services import StaleEdit
+from northfold.dough.views import answer_edit, apply_edit, desk_context, desk_page, go_to, stale_page
+from northfold.makes import services
+from northfold.makes.models import Make
+from northfold.makes.pages import make_or_404, strip
+from northfold.makes.queries import MakeThread, thread_of
+from northfold.web.permissions import needs
+from northfold.web.pleat import figures
+
+
+def _dough_urls(make: Make) -> dict[str, str]:
+    return {
+        "edit_url": reverse("makes:dough_edit", args=[make.pk]),
+        "save_url": reverse("makes:dough_save", args=[make.pk]),
+        "resolve_url": reverse("dough:resolve", args=[make.formula_version.formula_id]),
+        "discard_url": reverse("dough:discard", args=[make.formula_version.formula_id]),
+    }
+
+
+def _dough_context(
+    request: HttpRequest, make: Make, draft: Draft, before: dict[str, str] | None = None
+) -> dict[str, Any]:
+    thread = thread_of(make, request.user)
+    return {
+        **desk_context(draft, desk=thread.desk),
+        **strip(thread, "dough", before),
+        **_dough_urls(make),
+        "formula": make.formula_version.formula,
+        "page": "makes/dough.html",
+    }
+
+
+def _edits_dough(request: HttpRequest, make: Make) -> bool:
+    """Whether this user edits the formula from inside this make: a planned one, on the formula's newest version."""
+    newest = make.formula_version.formula.newest
+    return make.is_planned and make.formula_version_id == newest.pk and request.user.may("edit_formulas")
+
+
+def dough(request: HttpRequest, pk: int) -> HttpResponse:
+    make = make_or_404(pk)
+    if _edits_dough(request, make):
+        draft = dough_services.open_draft(request.user, make.formula_version.formula)
+        return render(request, "makes/dough.html", _dough_context(request, make, draft))
+    thread = thread_of(make, request.user)
+    version = make.formula_version
+    desk = thread.desk or _desk_of(version, thread)
+    context = {"formula": version.formula, "version": version, "desk": desk, "read_only": True}
+    context["newest_n"] = version.formula.newest.n
+    return render(request, "makes/dough.html", {**context, **strip(thread, "dough")})
+
+
+def _desk_of(version: FormulaVersion, thread: MakeThread) -> Any:
+    return evaluate(version.payload, shelf_for(version))
+
+
+@require_POST
+@needs("edit_formulas")
+def dough_edit(request: HttpRequest, pk: int) -> HttpResponse:
+    make = make_or_404(pk)
+    before = figures(thread_of(make, request.user))
+    return answer_edit(
+        request,
+        make.formula_version.formula,
+        _dough_urls(make),
+        reverse("makes:dough", args=[pk]),
+        lambda draft: _dough_context(request, make, draft, before),
+    )
+
+
+@require_POST
+@needs("edit_formulas")
+def dough_save(request: HttpRequest, pk: int) -> HttpResponse:
+    make, back = make_or_404(pk), reverse("makes:dough", args=[pk])
+    formula = make.formula_version.formula
+    try:
+        draft, _ = apply_edit(request, formula)
+        version = services.save_dough(request.user, make, draft.edit_no)
+    except StaleEdit as error:
+        return stale_page(request, error, _dough_urls(make), back)
+    except CoreError as error:
+        draft = dough_services.open_draft(request.user, formula)
+        context = {**_dough_context(request, make, draft), "save_error": str(error)}
+        return desk_page(request, context, status=422)
+    messages.success(request, f"Saved as version {version.n}; this make is of it.")
+    return go_to(request, back)
+
+
+@require_POST
+@needs("edit_makes")
+def to_newest(request: HttpRequest, pk: int) -> HttpResponse:
+    make = make_or_404(pk)
+    try:
+        services.move_to(make, make.formula_version.formula.newest)
+    except CoreError as error:
+        messages.error(request, str(error))
+    return redirect("makes:dough", pk)

@@ -1,0 +1,119 @@
+"""The stages Steps, Cold and Bake of a make, and the overrides made in them."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from northfold.core.errors import CoreError
+from northfold.core.method.pictures import heat_picture, trace_picture
+from northfold.makes import services
+from northfold.makes.forms import RoomForm
+from northfold.makes.pages import make_or_404, strip
+from northfold.makes.queries import MakeThread, thread_of
+from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
+from northfold.web.permissions import needs
+from northfold.web.pleat import figures
+
+
+def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+    return {"rows": step_rows(thread.plan, fields), "left_out": left_out(thread.plan, fields)}
+
+
+def _cold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+    course = thread.plan.course
+    remarks = course.remarks if course else ()
+    return {
+        "mixing": thread.plan.mixing,
+        "mix_fields": fields.of_mixing(),
+        "room_form": RoomForm(initial={"room_c": thread.plan.inputs.setting.room_c}),
+        "picture": trace_picture(course.traced, thread.plan.fat_bands) if course else None,
+        "worst": remarks[0] if remarks else None,
+        "remarks": remarks[1:],
+    }
+
+
+def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+    bake, course = thread.plan.bake, thread.plan.course
+    steps = {step.key: step for step in course.steps} if course else {}
+    return {
+        "bake": bake,
+        "bake_fields": fields.of_bake(),
+        "picture": heat_picture(bake, thread.plan.inputs.setting.room_c) if bake else None,
+        "stages": [
+            (stage, steps[stage.key], fields.of_step(steps[stage.key])[0]) for stage in (bake.stages if bake else ())
+        ],
+        "baked": list(zip(thread.plan.pieces, bake.baked_g, strict=True)) if bake else [],
+    }
+
+
+STAGES = {"steps": _steps, "cold": _cold, "bake": _bake}
+
+
+def _context(
+    thread: MakeThread, key: str, before: dict[str, str] | None = None, refused: Refused | None = None
+) -> dict[str, Any]:
+    fields = Fields(thread.plan, refused)
+    can_edit = thread.make.is_planned
+    return {**strip(thread, key, before), **STAGES[key](thread, fields), "stage": key, "can_edit": can_edit}
+
+
+def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+    """Steps, Cold or Bake."""
+    thread = thread_of(make_or_404(pk), request.user)
+    return render(request, f"makes/{key}.html", _context(thread, key))
+
+
+@require_POST
+@needs("edit_makes")
+def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+    """Override one field of one step, or let it go back to what the plan says."""
+    make = make_or_404(pk)
+    before = figures(thread_of(make, request.user))
+    sent = [request.POST.get(name, "")[:40] for name in ("step", "field", "value")]
+    refused = None
+    try:
+        if sent[:2] == ["line", "trimming"]:
+            services.trim_all(make, sent[2])
+        else:
+            services.edit_step(request.user, make, *sent)
+    except CoreError as error:
+        refused = Refused(*sent, str(error))
+    return _answer(request, pk, key, before, refused)
+
+
+@require_POST
+@needs("edit_makes")
+def room(request: HttpRequest, pk: int) -> HttpResponse:
+    """Let this make be worked in a room of its own temperature."""
+    make = make_or_404(pk)
+    before = figures(thread_of(make, request.user))
+    form = RoomForm(request.POST)
+    try:
+        if form.is_valid():
+            services.set_room(make, form.cleaned_data["room_c"])
+    except CoreError as error:
+        messages.error(request, str(error))
+    return _answer(request, pk, "cold", before, room_form=form if form.errors else None)
+
+
+def _answer(
+    request: HttpRequest,
+    pk: int,
+    key: str,
+    before: dict[str, str],
+    refused: Refused | None = None,
+    room_form: RoomForm | None = None,
+) -> HttpResponse:
+    bad = refused is not None or room_form is not None
+    if not request.htmx and not bad:
+        return redirect(reverse(f"makes:{key}", args=[pk]))
+    thread = thread_of(make_or_404(pk), request.user)
+    context = _context(thread, key, before, refused)
+    if room_form is not None:
+        context["room_form"] = room_form
+    template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"
+    return render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)

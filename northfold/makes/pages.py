@@ -1,0 +1,39 @@
+"""What the pages of a make share: finding it, and its pleat."""
+
+from typing import Any
+
+from django.http import HttpRequest
+from django.shortcuts import get_object_or_404
+from django.urls import reverse
+
+from northfold.makes.models import Make
+from northfold.makes.queries import MakeThread, thread_of
+from northfold.web.pleat import pleat
+
+
+def make_or_404(pk: int) -> Make:
+    return get_object_or_404(Make.objects.kept().select_related("formula_version__formula"), pk=pk)
+
+
+def strip(thread: MakeThread, open_key: str, before: dict[str, str] | None = None) -> dict[str, Any]:
+    """The pleat of a make, for `web/_pleat.html`."""
+    make = thread.make
+    panels = pleat(thread, open_key, lambda panel: reverse(panel.url_name, args=[make.pk]), before)
+    opened = next(index for index, panel in enumerate(panels) if panel.is_open)
+    return {
+        "pleat": panels,
+        "pleat_before": panels[opened - 1] if opened else None,
+        "pleat_after": panels[opened + 1] if opened + 1 < len(panels) else None,
+        "pleat_open": panels[opened],
+        "moved": [panel for panel in panels if panel.was],
+        "make": make,
+        "thread": thread,
+        "plan": thread.plan,
+        "here": "makes",
+    }
+
+
+def stage(request: HttpRequest, pk: int, open_key: str) -> tuple[MakeThread, dict[str, Any]]:
+    """A make's thread as this user sees it, and the context of the page with this panel open."""
+    thread = thread_of(make_or_404(pk), request.user)
+    return thread, strip(thread, open_key)

@@ -1,0 +1,189 @@
+"""The fields of the stages Steps, Cold and Bake: what can be overridden, as it stands, with what the plan would say."""
+
+from dataclasses import dataclass, field
+from datetime import datetime
+
+from northfold.core.method import Plan
+from northfold.core.method.baking import UNTIL
+from northfold.core.method.course import Edited, Step
+from northfold.core.method.schools import questions
+from northfold.core.shape.blanks import TRIMMING
+from northfold.makes import services
+
+# Where a question is answered: step and field of the edit.
+ANSWERED_AT = {question: place for place, question in services.WORDS.items()}
+
+
+@dataclass(frozen=True)
+class Refused:
+    """A value that was sent and could not be taken, with the reason. It stays in its field."""
+
+    step_key: str
+    field: str
+    value: str
+    error: str
+
+
+@dataclass(frozen=True)
+class Field:
+    """One thing to override. `choices` makes it a menu; `edited` tells that it is the maker's own."""
+
+    step_key: str
+    name: str
+    label: str
+    value: str
+    unit: str = ""
+    choices: dict[str, str] = field(default_factory=dict)
+    edited: Edited | None = None
+    is_own: bool = False
+    error: str = ""
+
+    @property
+    def id(self) -> str:
+        return f"{self.step_key}-{self.name}".replace(".", "-")
+
+
+class Fields:
+    """Makes the fields of one plan, with the refused value in its place."""
+
+    def __init__(self, plan: Plan, refused: Refused | None = None) -> None:
+        self.plan, self.refused = plan, refused
+        self.own = {(edit.step_key, edit.field): edit for edit in plan.edits}
+
+    def make(
+        self,
+        step_key: str,
+        name: str,
+        label: str,
+        value: str,
+        unit: str = "",
+        choices: dict[str, str] | None = None,
+        edited: Edited | None = None,
+    ) -> Field:
+        error = ""
+        if self.refused and (self.refused.step_key, self.refused.field) == (step_key, name):
+            value, error = self.refused.value, self.refused.error
+        is_own = (step_key, name) in self.own
+        return Field(step_key, name, label, value, unit, choices or {}, edited, is_own, error)
+
+    def question(self, key: str) -> Field:
+        """The menu of a question on which makers differ."""
+        step_key, name = ANSWERED_AT[key]
+        question = questions()[key]
+        chosen = self.plan.course.chosen[key]
+        return self.make(step_key, name, question.label, chosen, choices=question.names)
+
+    def trimming(self) -> Field:
+        kinds = {piece.item.trimming for piece in self.plan.pieces}
+        value = kinds.pop() if len(kinds) == 1 else ""
+        choices = dict(TRIMMING) if value else {"": "by piece, see Size", **TRIMMING}
+        return Field("line", "trimming", "Trim", value, choices=choices)
+
+    def of_step(self, step: Step) -> list[Field]:
+        """What of a step can be overridden."""
+        marks = {edited.field: edited for edited in step.edits}
+        found = []
+        if step.is_wait:
+            found.append(
+                self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
+            )
+        if step.key in ("rest.1", "temper.1", "roll.main", "chill.1"):
+            places = {place.key: place.name for place in self.plan.inputs.setting.places}
+            if step.place_key not in places:
+                places = {step.place_key: step.place, **places}
+            found.append(
+                self.make(step.key, "place", "Place", step.place_key, choices=places, edited=marks.get("place"))
+            )
+        if step.key in ("shape", "roll.main"):
+            disc = step.key == "shape"
+            own = self.own.get((step.key, "thickness_mm"))
+            usual = services.plan_says(self.plan, step.key, "thickness_mm")
+            found.append(
+                self.make(
+                    step.key,
+                    "thickness_mm",
+                    "Disc" if disc else "Thickness",
+                    own.value if own else usual,
+                    "mm",
+                    edited=marks.get("thickness_mm"),
+                )
+            )
+        return found
+
+    def of_mixing(self) -> list[Field]:
+        """What goes into the bowl, how warm, and what is wanted."""
+        mixing = self.plan.mixing
+        if mixing is None:
+            return []
+        found = [
+            self.make("mix", "flour_c", "Flour", f"{mixing.flour_c:.3g}", "°C"),
+            self.make("mix", "fat_c", "Fat", f"{mixing.fat_c:.3g}", "°C"),
+        ]
+        if mixing.target_c is not None:
+            found.append(self.make("mix", "dough_c", "Dough wanted", f"{mixing.target_c:.3g}", "°C"))
+        if mixing.liquid_c is not None:
+            found.append(self.make("mix", "liquid_c", "Liquid", f"{mixing.liquid_c:.3g}", "°C"))
+            found.append(self.make("mix", "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
+        found.append(self.make("mix", "friction_k", "Warming by the work", f"{mixing.friction_k:g}", "°C"))
+        for name, label, unit, empty in (("bowl_g", "Steel bowl", "g", "0"), ("bowl_c", "Bowl at", "°C", "")):
+            own = self.own.get(("mix", name))
+            if name == "bowl_g" or ("mix", "bowl_g") in self.own:
+                found.append(self.make("mix", name, label, own.value if own else empty, unit))
+        return found
+
+    def of_bake(self) -> list[Field]:
+        """Oven, how far, and its heat."""
+        bake = self.plan.bake
+        if bake is None:
+            return []
+        ovens = {oven.key: oven.name for oven in self.plan.inputs.setting.ovens}
+        return [
+            self.make("bake.off", "oven", "Oven", bake.oven.key, choices=ovens),
+            self.make("bake.off", "until", "Baked", bake.until, choices=dict(UNTIL)),
+            self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C"),
+        ]
+
+
+@dataclass(frozen=True)
+class StepRow:
+    """A step with its clock time, its question and its fields."""
+
+    step: Step
+    at: datetime | None
+    is_late: bool
+    question: Field | None
+    fields: list[Field]
+    remarks: list[str]
+
+
+def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
+    """The rows of the Steps view. Only a step's first question is asked there; a folded dough has none."""
+    course, clock = plan.course, plan.clock
+    if course is None:
+        return []
+    asked: set[str] = set()
+    rows = []
+    for step in course.steps:
+        question = None
+        if step.question and step.question not in asked:
+            asked.add(step.question)
+            question = fields.trimming() if step.question == "trimming" else fields.question(step.question)
+        rows.append(
+            StepRow(
+                step=step,
+                at=clock.at(step) if clock else None,
+                is_late=bool(clock and step.key in clock.late_keys),
+                question=question,
+                fields=fields.of_step(step),
+                remarks=[remark.text for remark in course.remarks if remark.step_key == step.key],
+            )
+        )
+    return rows
+
+
+def left_out(plan: Plan, fields: Fields) -> list[Field]:
+    """Questions whose answer has taken their step away, so that they can be answered otherwise."""
+    if plan.course is None:
+        return []
+    shown = {step.question for step in plan.course.steps}
+    return [fields.question(key) for key in questions() if key not in shown]

@@ -1,0 +1,62 @@
+"""How the stages Steps, Cold and Bake word and draw what the plan says."""
+
+from django import template
+
+from northfold.core.method import Plan
+from northfold.core.method.course import BenchWindow, Shrink
+from northfold.core.method.words import duration
+from northfold.core.shape.blanks import Piece
+
+register = template.Library()
+
+# Names of steps where there is little room, under a picture.
+SHORT = {
+    "Rest and chill": "Rest",
+    "Chill in the tin": "Chill",
+    "with weights": "weights on",
+    "without weights": "weights off",
+}
+FIELDS = {"minutes": "minutes", "place": "place", "thickness_mm": "thickness", "oven": "oven", "oven_c": "oven heat"}
+# The bars of the bench window. [px]
+BAR_PX = 240.0
+
+
+@register.filter
+def short_step(name: str) -> str:
+    return SHORT.get(name, name)
+
+
+@register.filter
+def step_field(name: str) -> str:
+    """What a field of an edit is called."""
+    return FIELDS.get(name, name.replace("_", " ").removesuffix(" c").removesuffix(" g"))
+
+
+@register.filter
+def ask_minutes(value: float) -> str:
+    """What a reason asks, to the minute; nothing where it asks nothing."""
+    return duration(round(value)) if value >= 0.5 else "nothing"
+
+
+@register.filter
+def shade(darkness: float) -> str:
+    """The word for how brown a crust is, from 0 raw to 1 fully baked; colour goes by it."""
+    return "raw" if darkness < 0.1 else "pale" if darkness < 0.6 else "gold" if darkness < 0.9 else "brown"
+
+
+@register.filter
+def shrinks(plan: Plan) -> list[tuple[Piece, Shrink]]:
+    """Each piece with what the oven takes of it."""
+    return list(zip(plan.pieces, plan.course.shrink, strict=True)) if plan.course else []
+
+
+@register.filter
+def has_learned(plan: Plan) -> bool:
+    return any(shrink.scale != 1 for shrink in plan.course.shrink)
+
+
+@register.filter
+def window_bar(window: BenchWindow) -> dict[str, float]:
+    """Lengths of the two bars, to one scale. [px]"""
+    longest = max(window.minutes or 0.0, window.work_min)
+    return {"window": BAR_PX * (window.minutes or 0.0) / longest, "work": BAR_PX * window.work_min / longest}

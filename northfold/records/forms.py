@@ -1,0 +1,104 @@
+"""The form of a result: rims before and after at four points, gap, faults, taste, note."""
+
+from typing import Any
+
+from django import forms
+
+from northfold.core.errors import CoreError
+from northfold.core.learning.faults import parts
+from northfold.core.learning.shrink import POINTS, RIM_MM, RimGrew, measured_shrink
+from northfold.core.method import Plan
+from northfold.records.models import Result
+from northfold.records.services import Findings
+from northfold.web.forms import MillimetresField
+
+GAP_MM = (0.0, 50.0)
+
+
+class ResultForm(forms.Form):
+    """Everything is optional, but a rim is measured at all four points, before and after, or not at all."""
+
+    gap = MillimetresField(
+        what="A gap of", low=GAP_MM[0], high=GAP_MM[1], label="Gap from the wall, mm", required=False
+    )
+    taste = forms.ChoiceField(
+        label="Taste", choices=[("", "not tasted"), *Result.Taste.choices], required=False, widget=forms.RadioSelect
+    )
+    note = forms.CharField(label="Note", required=False, max_length=2000, widget=forms.Textarea(attrs={"rows": 3}))
+    faults = forms.MultipleChoiceField(
+        required=False, choices=[(fault.key, fault.name) for part in parts() for fault in part.faults]
+    )
+    doubtful = forms.BooleanField(label="This measure is doubtful: keep it, but let it teach nothing", required=False)
+
+    def __init__(self, data: Any = None, *, plan: Plan, **kwargs: Any) -> None:
+        super().__init__(data, **kwargs)
+        for when in ("before", "after"):
+            for point in POINTS:
+                self.fields[f"{when}_{point}"] = MillimetresField(
+                    what=f"A rim, {point} {when},",
+                    low=RIM_MM[0],
+                    high=RIM_MM[1],
+                    label=f"{point} {when}",
+                    required=False,
+                )
+        self.plan = plan
+        kinds = [(index, f"{piece.item.tin.name}, {piece.item.tin.size}") for index, piece in enumerate(plan.pieces)]
+        self.fields["piece"] = forms.TypedChoiceField(label="Measured on", choices=kinds, coerce=int, empty_value=0)
+        self.fields["piece"].required = False
+
+    @classmethod
+    def of(cls, findings: Findings, plan: Plan) -> "ResultForm":
+        """Filled with what a result says, to correct it."""
+        initial: dict[str, Any] = {
+            "gap": findings.gap_mm, "taste": findings.taste, "note": findings.note, "faults": findings.faults,
+            "doubtful": findings.doubtful, "piece": findings.piece,
+        }  # fmt: skip
+        for when, values in (("before", findings.before_mm), ("after", findings.after_mm)):
+            initial |= {f"{when}_{point}": value for point, value in zip(POINTS, values, strict=False)}
+        return cls(plan=plan, initial=initial)
+
+    def rim(self, when: str) -> list[Any]:
+        """The four fields before or after, to be drawn around a tin."""
+        return [self[f"{when}_{point}"] for point in POINTS]
+
+    def _heights(self, when: str) -> list[float | None]:
+        return [self.cleaned_data.get(f"{when}_{point}") for point in POINTS]
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        before, after = self._heights("before"), self._heights("after")
+        filled = [value is not None for value in (*before, *after)]
+        if self.errors or not any(filled):
+            return data
+        if not all(filled):
+            for when, values in (("before", before), ("after", after)):
+                for point, value in zip(POINTS, values, strict=True):
+                    if value is None:
+                        self.add_error(
+                            f"{when}_{point}", "Missing: measure all four points, before and after, or leave all empty."
+                        )
+            return data
+        for index, point in enumerate(POINTS):
+            try:
+                measured_shrink(*([values[index]] * 4 for values in (before, after)), 1000)
+            except RimGrew as error:
+                self.add_error(f"after_{point}", str(error))
+            except CoreError as error:
+                self.add_error(None, str(error))
+        return data
+
+    def findings(self) -> Findings:
+        """What was found, from a valid form."""
+        data = self.cleaned_data
+        before = [value for value in self._heights("before") if value is not None]
+        after = [value for value in self._heights("after") if value is not None]
+        return Findings(
+            piece=min(data.get("piece") or 0, len(self.plan.pieces) - 1),
+            before_mm=before,
+            after_mm=after,
+            gap_mm=data.get("gap"),
+            faults=data["faults"],
+            taste=data["taste"],
+            note=data["note"],
+            doubtful=data["doubtful"],
+        )

@@ -1,0 +1,108 @@
+"""What the Result of a make shows: measured beside predicted, and what it taught."""
+
+from dataclasses import dataclass
+
+from northfold.core.learning.faults import Fault, fault
+from northfold.core.learning.shrink import MeasuredShrink
+from northfold.core.learning.values import LearnedValue, Update, learn_scale
+from northfold.core.method import Plan
+from northfold.core.method.course import Shrink
+from northfold.core.shape.blanks import rim_allowance_mm, whole_mm
+from northfold.kitchen.models import Evidence
+from northfold.kitchen.queries import learn_from, shrink_evidence
+from northfold.makes.models import Make
+from northfold.records.models import Measure, Result
+from northfold.records.services import Findings, mean_length_mm, shrink_of
+
+
+@dataclass(frozen=True)
+class Allowance:
+    """A rim allowance: percent of the length, and mm a side, exact and as it is rolled."""
+
+    percent: float
+    exact_mm: float
+    whole_mm: float
+
+    @classmethod
+    def of(cls, percent: float, length_mm: float) -> "Allowance":
+        exact = rim_allowance_mm(length_mm, percent)
+        return cls(percent, exact, whole_mm(exact))
+
+
+@dataclass(frozen=True)
+class Taught:
+    """What one record did to the shrink scale of its dough and tin, and to the next make's rim allowance."""
+
+    update: Update | None
+    before: LearnedValue
+    after: LearnedValue
+    allowance_before: Allowance
+    allowance_after: Allowance
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """A result with its figures beside those predicted."""
+
+    result: Result
+    predicted: Shrink | None
+    measured: MeasuredShrink | None
+    length_mm: float
+    gap_mm: float | None
+    faults: tuple[Fault, ...]
+    taught: Taught | None
+
+
+def standing_result(make: Make) -> Result | None:
+    """The result that nothing supersedes."""
+    return make.results.filter(superseded_by=None).select_related("evidence", "by").first()
+
+
+def outcome_of(result: Result, plan: Plan) -> Outcome:
+    """A result as its page shows it."""
+    predicted = plan.course.shrink[result.piece] if plan.course else None
+    gap = next((m.value for m in result.measures.all() if m.quantity == Measure.Quantity.GAP), None)
+    marked = (fault(mark.fault) for mark in result.faults.all())
+    length = mean_length_mm(plan, result.piece)
+    return Outcome(
+        result=result,
+        predicted=predicted,
+        measured=shrink_of(result, plan),
+        length_mm=length,
+        gap_mm=gap,
+        faults=tuple(each for each in marked if each),
+        taught=_taught(result.evidence, predicted, length) if result.evidence and predicted else None,
+    )
+
+
+def _taught(evidence: Evidence, predicted: Shrink, length_mm: float) -> Taught:
+    rows = shrink_evidence()
+    after = learn_from(rows, evidence.subject) or learn_scale(())
+    before = learn_from([row for row in rows if row.pk != evidence.pk], evidence.subject) or learn_scale(())
+    own = [row.pk for row in rows if row.subject == evidence.subject]
+    update = after.updates[own.index(evidence.pk)] if evidence.pk in own else None
+    return Taught(
+        update=update,
+        before=before,
+        after=after,
+        allowance_before=Allowance.of(predicted.model_pct * before.mean, length_mm),
+        allowance_after=Allowance.of(predicted.model_pct * after.mean, length_mm),
+    )
+
+
+def findings_of(result: Result) -> Findings:
+    """What a result says, to start a correction from."""
+    values: dict[str, list[float]] = {}
+    for measure in result.measures.all():
+        values.setdefault(measure.quantity, []).append(measure.value)
+    gap = values.get(Measure.Quantity.GAP)
+    return Findings(
+        piece=result.piece,
+        before_mm=values.get(Measure.Quantity.BEFORE, []),
+        after_mm=values.get(Measure.Quantity.AFTER, []),
+        gap_mm=gap[0] if gap else None,
+        faults=[mark.fault for mark in result.faults.all()],
+        taste=result.taste,
+        note=result.note,
+        doubtful=result.doubtful,
+    )

@@ -1,0 +1,6 @@
+from django.urls import path
+
+from northfold.records import views
+
+app_name = "records"
+urlpatterns = [path("makes/<int:pk>/result/", views.result, name="result")]

@@ -1,0 +1,50 @@
+"""The Result of a make."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+
+from northfold.core.errors import CoreError
+from northfold.core.learning.faults import parts
+from northfold.makes.pages import stage
+from northfold.records import queries, services
+from northfold.records.forms import ResultForm
+from northfold.web.permissions import needs
+
+
+def _supersedes(request: HttpRequest) -> int | None:
+    sent = request.POST.get("supersedes", "")
+    return int(sent) if sent.isdecimal() and len(sent) < 12 else None
+
+
+@needs("edit_makes", to_change=True)
+def result(request: HttpRequest, pk: int) -> HttpResponse:
+    """What came of a make: to fill in, to look at, to correct."""
+    thread, context = stage(request, pk, "result")
+    make, plan = thread.make, thread.plan
+    if make.is_planned or not plan.pieces:
+        return render(request, "records/too_early.html", context)
+    standing = queries.standing_result(make)
+    outcome = queries.outcome_of(standing, plan) if standing else None
+    correcting = "correct" in request.GET or request.method == "POST"
+    form: ResultForm | None = None
+    status = 200
+    if request.method == "POST":
+        form = ResultForm(request.POST, plan=plan)
+        if form.is_valid():
+            try:
+                services.record_result(request.user, make, form.findings(), supersedes=_supersedes(request))
+            except CoreError as error:
+                form.add_error(None, str(error))
+            else:
+                messages.success(request, "Written down.")
+                return redirect("records:result", pk)
+        status = 422
+    elif standing is None or correcting:
+        form = ResultForm.of(queries.findings_of(standing), plan) if standing else ResultForm(plan=plan)
+    chosen: Any = (form["faults"].value() or []) if form else []
+    context |= {"standing": standing, "outcome": outcome, "form": form, "parts": parts(), "chosen": chosen}
+    context["predicted"] = list(zip(plan.pieces, plan.course.shrink, strict=True)) if plan.course else []
+    return render(request, "records/result.html", context, status=status)

@@ -1,0 +1,128 @@
+"""
+The registry of Today: each app adds what it knows of the next hours when it starts.
+
+So the page shows the bars of every app without importing any.
+"""
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.utils import timezone
+
+HOURS = 12
+# Rows of the line closer than this are drawn under each other. [px]
+WIDTH, LEFT, LANE, HEAD, FOOT = 1136.0, 200.0, 44.0, 28.0, 12.0
+
+
+@dataclass(frozen=True)
+class Bar:
+    """
+    Something that goes on from one time to another, hands-on or waiting.
+
+    `start` and `end` are aware. `where` is the place or oven, empty for hands.
+    """
+
+    start: datetime
+    end: datetime
+    name: str
+    where: str = ""
+    is_wait: bool = False
+    is_oven: bool = False
+    is_now: bool = False
+
+
+@dataclass(frozen=True)
+class Lane:
+    """One make's line: its bars in order, when it is due, and the next thing to touch."""
+
+    name: str
+    url: str
+    state: str
+    bars: tuple[Bar, ...]
+    due_at: datetime | None = None
+    next_at: datetime | None = None
+    next_words: str = ""
+    is_late: bool = False
+
+
+_sources: dict[str, Callable[[datetime], Iterable[Lane]]] = {}
+
+
+def register(key: str, source: Callable[[datetime], Iterable[Lane]]) -> None:
+    _sources[key] = source
+
+
+def lanes(now: datetime) -> list[Lane]:
+    """All lanes that reach into the next twelve hours, what is to be touched first at the top."""
+    horizon = now + timedelta(hours=HOURS)
+    found = [lane for source in _sources.values() for lane in source(now)]
+    shown = [lane for lane in found if any(bar.end > now and bar.start < horizon for bar in lane.bars) or lane.is_late]
+    return sorted(shown, key=lambda lane: lane.next_at or horizon)
+
+
+@dataclass(frozen=True)
+class DrawnBar:
+    bar: Bar
+    left: float
+    width: float
+    words: str
+
+
+@dataclass(frozen=True)
+class DrawnLane:
+    lane: Lane
+    top: float
+    bars: tuple[DrawnBar, ...]
+    due_x: float | None
+
+
+@dataclass(frozen=True)
+class Line:
+    """The twelve-hour line from now. [px]"""
+
+    width: float
+    height: float
+    left: float
+    hours: tuple[tuple[float, str], ...]
+    lanes: tuple[DrawnLane, ...]
+
+
+# A word is drawn into its bar from this width a letter. [px]
+LETTER = 6.6
+
+
+def line(now: datetime, shown: Iterable[Lane]) -> Line:
+    """
+    The line as numbers to draw.
+
+    Parameters
+    ----------
+    now : datetime
+        Its left end, aware.
+    shown : iterable of Lane
+        One under the other.
+    """
+    per_hour = (WIDTH - LEFT) / HOURS
+    horizon = now + timedelta(hours=HOURS)
+
+    def x_of(at: datetime) -> float:
+        return LEFT + per_hour * (min(max(at, now), horizon) - now).total_seconds() / 3600
+
+    drawn = []
+    for index, lane in enumerate(shown):
+        bars = []
+        for bar in lane.bars:
+            left, right = x_of(bar.start), x_of(bar.end)
+            if bar.end <= now or bar.start >= horizon:
+                continue
+            words = next((w for w in (f"{bar.name}, {bar.where}" if bar.where else bar.name, bar.name)
+                          if len(w) * LETTER + 8 < right - left), "")  # fmt: skip
+            bars.append(DrawnBar(bar, left, max(right - left, 2.0), words))
+        due = lane.due_at
+        due_x = x_of(due) if due and now <= due <= horizon else None
+        drawn.append(DrawnLane(lane, HEAD + LANE * index, tuple(bars), due_x))
+    first = timezone.localtime(now).replace(minute=0, second=0, microsecond=0) + timedelta(hours=1)
+    marks = [first + timedelta(hours=n) for n in range(HOURS)]
+    hours = tuple((x_of(at), f"{at:%H:%M}") for at in marks if at < horizon)
+    return Line(WIDTH, HEAD + LANE * len(drawn) + FOOT, LEFT, hours, tuple(drawn))
