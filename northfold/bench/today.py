@@ -46,7 +46,8 @@ def bars(now: datetime) -> Iterable[Lane]:
             next_at = current.ends_at if waits else now
             words = f"{current.step.name}: {said(current, now)}"
             if waits:
-                words = f"{current.step.name} until {timezone.localtime(current.ends_at):%H:%M}"
+                place = f" in {current.step.place}" if current.step.place else ""
+                words = f"{current.step.name}{place} until {timezone.localtime(current.ends_at):%H:%M}"
         yield Lane(
             name=run.name,
             url=reverse("bench:run", args=[run.make.pk]),

@@ -15,6 +15,7 @@ from northfold.bench import queries, services
 from northfold.core.errors import CoreError
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
+from northfold.makes.panel import pieces_in_short
 from northfold.makes.services import finish_make
 from northfold.web.permissions import needs
 
@@ -31,6 +32,7 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
         "run": run,
         "now": now,
         "current": run.progress.current,
+        "pieces": pieces_in_short(run.plan.inputs.items),
         "lines": queries.weigh_lines(run),
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),

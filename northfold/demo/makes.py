@@ -66,13 +66,18 @@ PAST = [
 ]  # fmt: skip
 
 # formula, tin, pieces, item, minutes since the start: makes under way.
-RUNNING = [(TART, "Straight flan tin", 6, FLUSH, 58), (TARTLET, "Tartlet tin", 18, FLUSH, 118)]
+RUNNING = [
+    (TART, "Straight flan tin", 6, FLUSH, 58),
+    (TARTLET, "Tartlet tin", 18, FLUSH, 205),
+    (PIE, "Deep pie dish", 2, {}, 6),
+]
 
 # formula, tin, pieces, item, hours from now when it must be ready.
 PLANNED = [
+    (TART, "Straight flan tin", 6, {}, 26),
+    (TARTLET, "Tartlet tin", 24, FLUSH, 28),
     (PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, 7.5),
     (QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0, "offcuts": "rerolled"}, 10),
-    (TART, "Straight flan tin", 6, FLUSH, 26),
     ("Potato-and-dill hand pie dough", "Slab tray", 1, {}, 30),
     ("Cardamom morning coils", "Slab tray", 2, {"thickness_mm": 8.0}, 44),
 ]
@@ -81,6 +86,8 @@ PLANNED = [
 def work(accounts: Mapping[str, User], now: datetime) -> None:
     """Run all makes, oldest first; always the same ones."""
     scatter = random.Random(1897)
+    for formula, tin, count, item, hours in PLANNED:
+        _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
     for past in PAST:
         start = (now - timedelta(days=past.days)).replace(hour=5, minute=scatter.randrange(0, 55), second=0)
         _run_past(accounts, past, start, scatter)
@@ -88,8 +95,6 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
         start = now - timedelta(minutes=minutes)
         make = _plan(accounts["teo"], formula, tin, count, item, _quarter(now + timedelta(hours=4)))
         _tap_through(accounts["teo"], make, start, scatter, until=now)
-    for formula, tin, count, item, hours in PLANNED:
-        _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
 
 
 def _quarter(at: datetime) -> datetime:
@@ -141,7 +146,7 @@ def _tap(
 
 def _run_past(accounts: Mapping[str, User], past: Past, start: datetime, scatter: random.Random) -> None:
     user = accounts["teo" if past.days % 2 else "runa"]
-    make = _plan(user, past.formula, past.tin, past.count, past.item, None)
+    make = _plan(user, past.formula, past.tin, past.count, past.item, _quarter(start + timedelta(hours=6)))
     for step_key, field_name, value in past.edits:
         makes.edit_step(user, make, step_key, field_name, value)
     ended = _tap_through(user, make, start, scatter, until=start + timedelta(days=1))

@@ -1,5 +1,6 @@
 """The stages Steps, Cold and Bake of a make, and the overrides made in them."""
 
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -44,7 +45,8 @@ def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "bake_fields": fields.of_bake(),
         "picture": heat_picture(bake, thread.plan.inputs.setting.room_c) if bake else None,
         "stages": [
-            (stage, steps[stage.key], fields.of_step(steps[stage.key])[0]) for stage in (bake.stages if bake else ())
+            (stage, steps[stage.key], replace(fields.of_step(steps[stage.key])[0], label=stage.name))
+            for stage in (bake.stages if bake else ())
         ],
         "baked": list(zip(thread.plan.pieces, bake.baked_g, strict=True)) if bake else [],
     }

@@ -112,6 +112,27 @@ class MakeRow:
     pieces: str
     start_at: datetime | None = None
 
+    @property
+    def opens(self) -> str:
+        """Where its name leads: to the stage that matters now."""
+        return "makes:size" if self.make.is_planned else self.next
+
+    @property
+    def next(self) -> str:
+        return NEXT[self.make.state][0]
+
+    @property
+    def next_words(self) -> str:
+        return NEXT[self.make.state][1]
+
+
+# The page that a make wants next, by its state, and what its button says.
+NEXT = {
+    Make.State.PLANNED: ("makes:weigh", "Weigh sheet"),
+    Make.State.STARTED: ("bench:run", "Bench"),
+    Make.State.FINISHED: ("records:result", "Result"),
+}
+
 
 # Whatever the order, what is still to do stands before what is finished.
 TO_DO_FIRST = Case(When(state=Make.State.FINISHED, then=1), default=0)
@@ -156,6 +177,10 @@ def make_rows(*, state: str = "", search: str = "", order: str = "due") -> list[
         plan_here = planned.get(make.pk)
         start = plan_here.clock.start_at if plan_here and plan_here.clock and make.due_at else None
         rows.append(MakeRow(make, plan_here.dough_g if plan_here else frozen.get(make.pk), pieces, start))
+    if order == "due":
+        # What is to do counts on from now, what is done back from it.
+        done = [row for row in rows if row.make.state == Make.State.FINISHED]
+        rows = [row for row in rows if row.make.state != Make.State.FINISHED] + done[::-1]
     return rows
 
 

@@ -9,6 +9,7 @@ from northfold.core.method.course import Edited, Step
 from northfold.core.method.schools import questions
 from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
+from northfold.web.templatetags.figures import half_degrees
 
 # Where a question is answered: step and field of the edit.
 ANSWERED_AT = {question: place for place, question in services.WORDS.items()}
@@ -116,13 +117,13 @@ class Fields:
         if mixing is None:
             return []
         found = [
-            self.make("mix", "flour_c", "Flour", f"{mixing.flour_c:.3g}", "°C"),
-            self.make("mix", "fat_c", "Fat", f"{mixing.fat_c:.3g}", "°C"),
+            self.make("mix", "flour_c", "Flour", half_degrees(mixing.flour_c), "°C"),
+            self.make("mix", "fat_c", "Fat", half_degrees(mixing.fat_c), "°C"),
         ]
         if mixing.target_c is not None:
-            found.append(self.make("mix", "dough_c", "Dough wanted", f"{mixing.target_c:.3g}", "°C"))
+            found.append(self.make("mix", "dough_c", "Dough wanted", half_degrees(mixing.target_c), "°C"))
         if mixing.liquid_c is not None:
-            found.append(self.make("mix", "liquid_c", "Liquid", f"{mixing.liquid_c:.3g}", "°C"))
+            found.append(self.make("mix", "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
             found.append(self.make("mix", "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
         found.append(self.make("mix", "friction_k", "Warming by the work", f"{mixing.friction_k:g}", "°C"))
         for name, label, unit, empty in (("bowl_g", "Steel bowl", "g", "0"), ("bowl_c", "Bowl at", "°C", "")):

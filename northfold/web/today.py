@@ -116,8 +116,8 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
             left, right = x_of(bar.start), x_of(bar.end)
             if bar.end <= now or bar.start >= horizon:
                 continue
-            words = next((w for w in (f"{bar.name}, {bar.where}" if bar.where else bar.name, bar.name)
-                          if len(w) * LETTER + 8 < right - left), "")  # fmt: skip
+            wordings = (f"{bar.name}, {bar.where}" if bar.where else "", bar.where, bar.name, bar.name.split()[0])
+            words = next((each for each in wordings if each and len(each) * LETTER + 8 < right - left), "")
             bars.append(DrawnBar(bar, left, max(right - left, 2.0), words))
         due = lane.due_at
         due_x = x_of(due) if due and now <= due <= horizon else None

@@ -1,7 +1,11 @@
 """Debian's Chromium, offline, on a page that reports any request to another host and any script error."""
 
+import contextlib
+import sqlite3
+
 import pytest
 from django.conf import settings as django_settings
+from django.db import connection
 
 from northfold.demo.bakehouse import build
 
@@ -21,11 +25,23 @@ def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "locale": "en-GB"}
 
 
+@pytest.fixture(scope="session")
+def bakehouse():
+    """An empty database that keeps a copy of the demo bakehouse once it is built."""
+    with contextlib.closing(sqlite3.connect(":memory:")) as kept:
+        yield kept
+
+
 @pytest.fixture
-def demo(django_db_reset_sequences, live_server, monkeypatch):
-    """The demo bakehouse, served; answers its address."""
+def demo(django_db_reset_sequences, live_server, monkeypatch, bakehouse):
+    """The demo bakehouse, served; answers its address. Built once, then copied back."""
     monkeypatch.setattr(django_settings, "DEMO", True)
-    build()
+    connection.ensure_connection()
+    if bakehouse.execute("select count(*) from sqlite_master").fetchone()[0]:
+        bakehouse.backup(connection.connection)
+    else:
+        build()
+        connection.connection.backup(bakehouse)
     return live_server.url
 
 

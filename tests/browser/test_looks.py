@@ -6,9 +6,16 @@ from axe_playwright_python.sync_playwright import Axe
 
 PAGES = [
     "/", "/book/", "/book/1/", "/book/new/", "/makes/1/dough/", "/makes/1/size/", "/makes/4/size/", "/makes/1/weigh/",
-    "/makes/5/dough/", "/makes/5/size/", "/makes/new/1/", "/kitchen/", "/kitchen/ingredients/", "/kitchen/people/",
+    "/makes/19/dough/", "/makes/19/size/", "/makes/new/1/", "/kitchen/", "/kitchen/places/", "/kitchen/places/1/",
+    "/kitchen/ovens/new/", "/today/", "/makes/1/steps/", "/makes/1/cold/", "/makes/1/bake/", "/bench/1/", "/bench/19/",
+    "/bench/21/", "/bench/7/", "/makes/1/result/", "/makes/7/result/", "/makes/19/result/", "/makes/6/steps/",
+    "/kitchen/ingredients/", "/kitchen/people/",
     "/kitchen/people/new/", "/kitchen/tins/1/", "/kitchen/tins/new/?kind=rectangle", "/nowhere/",
 ]  # fmt: skip
+PHONE = (
+    "/", "/today/", "/book/", "/makes/1/dough/", "/makes/1/size/", "/makes/1/weigh/", "/makes/1/steps/",
+    "/makes/1/cold/", "/makes/1/bake/", "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
+)  # fmt: skip
 OPTIONS = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 MESSY = (
     "For the base:\n½ cup butter / 225 g\n100 g blorp\nsalt to taste\n-5 g sugar\n30 ml cream\nRub it in until fine."
@@ -25,7 +32,7 @@ def test_axe_finds_nothing(as_role, demo):
     for address in PAGES:
         answer = page.goto(demo + address)
         assert answer.status == (404 if address == "/nowhere/" else 200), address
-        assert page.locator("h1").count() == 1, address
+        assert page.locator("h1:visible").count() == 1, address
         assert faults(page) == [], address
 
 
@@ -34,7 +41,7 @@ def test_axe_finds_nothing_on_the_sign_in_and_on_a_phone(watched, demo):
     assert faults(watched) == []
     watched.get_by_role("button", name="Runa Haldane").click()
     watched.set_viewport_size({"width": 390, "height": 844})
-    for address in ("/", "/book/", "/makes/1/dough/", "/makes/1/size/", "/makes/1/weigh/"):
+    for address in PHONE:
         assert watched.goto(demo + address).status == 200, address
         assert faults(watched) == [], address
         width = watched.evaluate("document.documentElement.scrollWidth")

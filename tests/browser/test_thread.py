@@ -73,7 +73,7 @@ def test_editing_in_a_make_moves_later_panels_and_keeps_the_caret(as_role, demo)
     expect(page.locator("#saved")).to_contain_text("Version 3")
     expect(page.locator("#pleat")).to_contain_text("pie dough, v 3")
     expect(grams.nth(3)).to_have_value("9")
-    page.goto(f"{demo}/makes/6/dough/")  # a finished make of the same formula stays on its version
+    page.goto(f"{demo}/makes/7/dough/")  # a finished make of the same formula stays on its version
     expect(page.locator(".desk-bar")).to_contain_text("Version 2")
 
 

@@ -3,16 +3,23 @@
 import pytest
 from django.urls import get_resolver, reverse
 
+from northfold.kitchen import services as kitchen
+from northfold.kitchen.models import Oven, Place
 from northfold.makes import services as makes
 from northfold.web.permissions import needs
 
-OPEN = {"web:sign_in", "web:demo_sign_in", "web:health", "kitchen:start"}
+OPEN = {"web:sign_in", "web:demo_sign_in", "web:health", "kitchen:start", "demo:start"}
 
 
 @pytest.fixture
 def ids(head, version, flan_tin):
     make = makes.create_make(head, version, tin=flan_tin, count=1, due_at=None)
-    return {"make": make.pk, "formula": version.formula_id, "tin": flan_tin.pk, "person": head.person.pk}
+    place = kitchen.save_row(Place(), {"name": "Cold", "kind": "fridge", "air_c": 4.0})
+    oven = kitchen.save_row(Oven(), {"name": "Oven"})
+    return {
+        "make": make.pk, "formula": version.formula_id, "tin": flan_tin.pk, "person": head.person.pk,
+        "place": place.pk, "oven": oven.pk,
+    }  # fmt: skip
 
 
 def every_address(ids):
@@ -23,10 +30,10 @@ def every_address(ids):
                 "formula": ids["formula"],
                 "n": 1,
                 "username": "head",
-                "pk": ids["make" if namespace == "makes" else "formula"],
+                "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
             }
             if namespace == "kitchen":
-                known["pk"] = ids["person" if "person" in pattern.name else "tin"]
+                known["pk"] = ids[next((kind for kind in ("person", "place", "oven") if kind in pattern.name), "tin")]
             kwargs = {key: known[key] for key in pattern.pattern.converters}
             yield f"{namespace}:{pattern.name}", reverse(f"{namespace}:{pattern.name}", kwargs=kwargs)
 
@@ -44,12 +51,13 @@ def test_a_stranger_sees_only_the_sign_in(client, ids):
 def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     client = sign_in("guest")
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
-    looks += ["kitchen:home", "kitchen:ingredients"]
+    looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
+    looks += ["bench:run", "records:result", "web:today"]
     addresses = dict(every_address(ids))
     for name in looks:
         assert client.get(addresses[name]).status_code == 200, name
     for name, address in addresses.items():
-        if name.split(":")[0] == "web" or name == "kitchen:start":
+        if name.split(":")[0] in ("web", "demo") or name in ("kitchen:start", "bench:mood", "bench:state"):
             continue
         assert client.post(address).status_code in (403, 405, 200 if name in looks else 403), name
     for name in ("kitchen:people", "kitchen:person", "kitchen:tin", "dough:new", "makes:make_it"):
@@ -114,6 +122,16 @@ def test_first_visitor_opens_a_kitchen_and_nobody_after(client, db):
     assert client.get("/").status_code == 200
     assert client.get("/kitchen/start/").status_code == 404
     assert b"unsalted butter" in client.get("/kitchen/ingredients/").content
+    assert b"Fridge" in client.get("/kitchen/places/").content
+
+
+def test_first_visitor_may_take_the_demo_kitchen_instead(client, db):
+    page = client.get("/kitchen/start/").content
+    assert b"Take the demo kitchen" in page
+    answer = client.post("/kitchen/start/demo/", follow=True)
+    assert b"Gannet Row, a made-up bakehouse" in answer.content
+    assert b"Harbour tart shell" in answer.content
+    assert client.post("/kitchen/start/demo/").status_code == 404
 
 
 def test_head_adds_people_who_can_sign_in(sign_in, client):

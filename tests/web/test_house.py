@@ -13,7 +13,8 @@ from django.core.management import call_command
 from northfold.demo.bakehouse import build
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.makes.models import Make
-from northfold.web.pleat import CORNER, PANEL_WIDTH, _crease
+from northfold.web import panels
+from northfold.web.pleat import CORNER, PANEL_WIDTH, TIGHT_WIDTH, _crease
 from northfold.web.templatetags import figures
 from tests.conftest import write_formula
 
@@ -150,9 +151,12 @@ def test_other_figures():
 
 
 def test_creases_of_the_pleat_lean_in_turn():
-    """Panels 172 px wide; creases lean 14 px, left and right in turn; the upper edge rises to 0 and falls to 10."""
-    tops = [_crease(index) for index in range(1, 5)]
-    assert [x1 - x2 for x1, x2, _ in tops] == [14, -14, 14, -14]
-    assert [y for _, _, y in tops] == [0, 10, 0, 10]
-    assert [(x1 + x2) / 2 for x1, x2, _ in tops] == [PANEL_WIDTH * n for n in range(1, 5)]
+    """Creases lean 14 px, left and right in turn; the upper edge rises to 0 and falls to 10; all panels have room."""
+    ends = [_crease(index, PANEL_WIDTH * index) for index in range(1, 5)]
+    assert [top[0] - foot[0] for top, foot in ends] == [14, -14, 14, -14]
+    assert [top[1] for top, _ in ends] == [0, 10, 0, 10]
+    assert [(top[0] + foot[0]) / 2 for top, foot in ends] == [PANEL_WIDTH * n for n in range(1, 5)]
     assert CORNER == 26
+    stages = len(panels._panels)
+    assert 72 + stages * PANEL_WIDTH + 7 <= 1280
+    assert 72 + 3 * PANEL_WIDTH + (stages - 3) * TIGHT_WIDTH <= 1024

@@ -1,6 +1,7 @@
 """The life of a make, one test for each transition that docs/architecture.md names."""
 
 from dataclasses import replace
+from datetime import UTC, datetime
 
 import pytest
 
@@ -21,6 +22,8 @@ from northfold.makes.queries import plan_of, thread_of
 from northfold.web import panels
 from northfold.web.models import ImmutableError
 from tests.conftest import HARBOUR, write_formula
+
+NOW = datetime(2026, 3, 2, 6, 0, tzinfo=UTC)
 
 
 def change(user, formula, **grams):
@@ -125,13 +128,13 @@ def test_draft_without_changes_follows_the_newest_version(head, version):
 
 
 def test_changing_an_ingredient_moves_no_saved_figure(head, version, make):
-    before = plan_of(make)
+    before = plan_of(make, now=NOW)
     butter = Ingredient.objects.get(name="unsalted butter")
     fat_free = {**version.lines.all()[1].ingredient_revision.composition, "fat": 0.5, "water": 0.48}
     newest = butter.revisions.first().matter
     kitchen.revise_ingredient(butter, replace(newest, composition=Composition(**fat_free)))
-    assert plan_of(Make.objects.get(pk=make.pk)) == before
-    assert thread_of(Make.objects.get(pk=make.pk), head).plan == before
+    assert plan_of(Make.objects.get(pk=make.pk), now=NOW) == before
+    assert replace(thread_of(Make.objects.get(pk=make.pk), head).plan.inputs, now=NOW) == before.inputs
     fresh = write_formula(head, name="Fresh")
     assert fresh.facts.true_fat == pytest.approx(100 * 280 * 0.5 / 420)
 
@@ -176,12 +179,12 @@ def test_make_previews_the_draft_and_moves_when_it_is_saved(head, version, make,
 
 
 def test_start_freezes_the_plan(head, version, make):
-    before = plan_of(make)
-    frozen = makes.start_make(make)
-    assert makes.start_make(make) == frozen  # twice changes nothing
+    before = plan_of(make, now=NOW)
+    frozen = makes.start_make(make, NOW)
+    assert makes.start_make(make, NOW) == frozen  # twice changes nothing
     make.refresh_from_db()
     assert freezing.from_json(frozen.plan) == before
-    assert plan(freezing.from_json(frozen.plan).inputs) == before
+    assert plan(before.inputs, before.edits, before.learned) == before
     # Live tables may move as they like now.
     Tin.objects.update(top_mm=400, base_mm=400)
     make.items.update(count=1)
@@ -232,8 +235,13 @@ def test_panels_of_all_registered_stages_show_in_order(head, make):
     assert [(panel.key, face.figure, face.line) for panel, face in faces] == [
         ("dough", "3 : 2 : 1", "pie dough, v 1"),
         ("size", "1.66\u2009kg", "6 × Ø 230"),
+        ("steps", "3 h 18", "14 steps"),
+        ("cold", "12 °C", "water"),
+        ("bake", "190 °C", "18 + 12 min"),
+        ("bench", "–", "not started"),
+        ("result", "1.2 %", "shrink expected"),
     ]
-    panels.register(panels.Panel("none", "None", 15, lambda thread: None))
+    panels.register(panels.Panel("none", "None", 15, lambda thread: None, "makes:size"))
     try:
         assert "none" not in [panel.key for panel, _ in panels.faces(thread_of(make, head))]
     finally:

@@ -28,6 +28,8 @@ COOL_W, OUT_C, COOL_C, CRUST_KJ = 10.0, 150.0, 30.0, 1.8
 TIN_MM, STEEL_KG_M3, STEEL_KJ = 0.6, 7850.0, 0.49
 
 FULL, PART = "full", "part"
+# How brown a crust is, from 0 raw to 1: once set, in part baked, fully baked to pale gold. [share] For the picture.
+SET, PALE, BROWNED = 0.3, 0.6, 0.9
 UNTIL = {FULL: "fully, pale gold and dry", PART: "in part, it goes back in"}
 
 
@@ -158,16 +160,16 @@ def plan_bake(pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: 
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
     slower = (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
     bare = kind.part_min if until == PART else kind.bare_min
-    plain = [("bake.on", "with weights", kind.weighted_min, 0.45), ("bake.off", "without weights", bare, 1.0)]
+    plain = [("bake.on", "with weights", kind.weighted_min, SET), ("bake.off", "without weights", bare, BROWNED)]
     if not weighted:
-        plain = [("bake.off", "without weights", kind.weighted_min + bare, 1.0)]
+        plain = [("bake.off", "without weights", kind.weighted_min + bare, BROWNED)]
     stages = []
     for key, name, start_min, darkness in plain:
         typed = edits.number(key, "minutes")
         usual = whole_minutes(start_min * slower)
         minutes = usual if typed is None else typed
         early = LOOK_EARLY if oven.small and oven.fan else 1.0
-        shade = darkness * (0.7 if until == PART and key == "bake.off" else 1.0)
+        shade = PALE if until == PART and key == "bake.off" else darkness
         stages.append(BakeStage(key, name, oven_c, minutes, usual, minutes * early, shade))
     return Bake(
         oven=oven,

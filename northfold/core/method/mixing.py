@@ -21,7 +21,7 @@ GOOD, SMALL, SPOILED, COLD, NO_CRUMB = "good", "smaller flakes", "spoiled", "too
 
 @dataclass(frozen=True)
 class Lever:
-    """One thing that moves the mixing temperature: how it is, and what it would have to be. [°C]"""
+    """One thing that moves the mixing temperature: how it is, and what it would have to be, None as it is. [°C]"""
 
     name: str
     is_c: float | None
@@ -231,7 +231,6 @@ def plan_mixing(
         liquid_c = liquid_c if liquid_c is not None else (cold_c if free_g else None)
     elif free_g and liquid_c is None:
         liquid_c, ice_g = _liquid(bowlful, target_c, ice_g)
-        wanted_liquid = liquid_c
     elif free_g and target_c is not None:
         wanted_liquid = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, 60.0)
     mixed = bowlful.mixed(room_c if liquid_c is None else liquid_c, ice_g)

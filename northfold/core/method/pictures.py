@@ -175,7 +175,7 @@ COOL_DRAWN_MIN = 30.0
 
 @dataclass(frozen=True)
 class HeatStretch:
-    """One stretch of the heat line. [px, °C, min] `darkness` of the crust at its end, 0 raw to 1 fully baked."""
+    """One stretch of the heat line. [px, °C, min] `darkness` of the crust at its end, 0 raw to 1."""
 
     key: str
     name: str
@@ -184,6 +184,7 @@ class HeatStretch:
     minutes: float
     oven_c: float
     darkness: float
+    case_y: float
 
     @property
     def middle(self) -> float:
@@ -233,13 +234,17 @@ def heat_picture(bake: Bake, room_c: float) -> HeatPicture:
     def y_of(temperature_c: float) -> float:
         return bottom - min(max(temperature_c, 0.0), HEAT_TOP_C) / HEAT_TOP_C * HEAT_PX
 
+    # The case stands below the heat of the oven, and above the curve of its cooling.
+    low, high = bottom - 72, HEAT_TOP + 8
     minute = bake.heating_min
     oven = [(x_of(0), y_of(room_c)), (x_of(minute), y_of(bake.oven_c))]
-    stretches = [HeatStretch("heat", "oven on", x_of(0), x_of(minute), minute, bake.oven_c, 0.0)]
+    stretches = [HeatStretch("heat", "oven on", x_of(0), x_of(minute), minute, bake.oven_c, 0.0, low)]
     for stage in bake.stages:
         end = minute + stage.minutes
         stretches.append(
-            HeatStretch(stage.key, stage.name, x_of(minute), x_of(end), stage.minutes, stage.oven_c, stage.darkness)
+            HeatStretch(
+                stage.key, stage.name, x_of(minute), x_of(end), stage.minutes, stage.oven_c, stage.darkness, low
+            )
         )
         minute = end
         oven.append((x_of(end), y_of(stage.oven_c)))
@@ -249,7 +254,7 @@ def heat_picture(bake: Bake, room_c: float) -> HeatPicture:
         (x_of(minute + t), y_of(room_c + (OUT_C - room_c) * math.exp(-rate * t))) for t in np.linspace(0, cool_min, 24)
     ]
     darkest = bake.stages[-1].darkness
-    stretches.append(HeatStretch("cool", "cool", x_of(minute), x_of(whole), bake.cool_min, room_c, darkest))
+    stretches.append(HeatStretch("cool", "cool", x_of(minute), x_of(whole), bake.cool_min, room_c, darkest, high))
     return HeatPicture(
         width=right + 12,
         height=bottom + HEAT_FOOT,

@@ -40,8 +40,8 @@ def ask_minutes(value: float) -> str:
 
 @register.filter
 def shade(darkness: float) -> str:
-    """The word for how brown a crust is, from 0 raw to 1 fully baked; colour goes by it."""
-    return "raw" if darkness < 0.1 else "pale" if darkness < 0.6 else "gold" if darkness < 0.9 else "brown"
+    """The word for how brown a crust is, from 0 raw to 1; colour goes by it."""
+    return "raw" if darkness < 0.2 else "set" if darkness < 0.5 else "pale" if darkness < 0.8 else "gold"
 
 
 @register.filter

@@ -16,8 +16,8 @@ register = template.Library()
 
 # The parts of the drawn case that can be pointed at: outline and where the name stands.
 CASE_PARTS = {
-    "rim": ("M32 40L66 40L70 54L38 54ZM528 40L494 40L490 54L522 54Z", (280, 30), "rim"),
-    "wall": ("M40 56L70 56L104 158L82 178ZM520 56L490 56L456 158L478 178Z", (150, 100), "wall"),
+    "rim": ("M32 40L66 40L70 54L38 54ZM528 40L494 40L490 54L522 54Z", (50, 30), "rim"),
+    "wall": ("M40 56L70 56L104 158L82 178ZM520 56L490 56L456 158L478 178Z", (24, 116), "wall"),
     "base": ("M84 180L106 160H454L476 180Z", (280, 175), "base"),
     "layers": ("M110 118H450L436 148H124Z", (280, 139), "crumb and layers"),
     "surface": ("M96 70H464L452 104H108Z", (280, 93), "surface"),
@@ -81,10 +81,11 @@ def scale_picture(taught: Taught) -> Any:
         return f"{min(max(ratio, 0.0), SCALE_TOP) / SCALE_TOP * SCALE_PX:.1f}"
 
     rows = []
-    for y, value, kind in ((20, taught.before, "then"), (40, taught.after, "now")):
+    for y, value, kind, name in ((20, taught.before, "then", "before"), (40, taught.after, "now", "now")):
         rows.append(
             format_html(
-                '<path class="range {}" d="M{} {}H{}" /><circle class="value {}" cx="{}" cy="{}" r="5" />',
+                '<path class="range {}" d="M{} {}H{}" /><circle class="value {}" cx="{}" cy="{}" r="5" />'
+                '<text x="{}" y="{}" text-anchor="end">{}</text>',
                 kind,
                 x(value.low),
                 y,
@@ -92,15 +93,21 @@ def scale_picture(taught: Taught) -> Any:
                 kind,
                 x(value.mean),
                 y,
+                x(max(0.0, value.low - 0.06)),
+                y + 4,
+                name,
             )
         )
-    dot = format_html('<path class="seen" d="M{} 6V54" />', x(taught.update.observation))
+    seen = x(taught.update.observation)
+    dot = format_html(
+        '<path class="seen" d="M{} 8V58" /><text x="{}" y="4" text-anchor="middle">{}</text>', seen, seen, "this record"
+    )
     ticks = "".join(
         f'<path class="axis-tick" d="M{x(r)} 58v6" /><text x="{x(r)}" y="78" text-anchor="middle">{r:g}</text>'
         for r in (0, 0.5, 1, 1.5, 2, 2.5)
     )
     return format_html(
-        '<svg class="scale-picture" viewBox="-12 0 470 84" width="470" height="84" role="img" aria-label="{}">{}{}{}'
+        '<svg class="scale-picture" viewBox="-12 -10 470 94" width="470" height="94" role="img" aria-label="{}">{}{}{}'
         '<path class="axis-tick" d="M0 58H{}" /></svg>',
         "Scale before, dashed, and now, solid, each with its range; the upright line is what this record says",
         mark_safe("".join(rows)),

@@ -11,7 +11,8 @@
     if (!next) return;
     step.hidden = true;
     next.hidden = false;
-    for (const back of frame.querySelectorAll(".back")) back.dataset.done = "0";
+    const back = frame.querySelector(".back");
+    if (back) { back.dataset.done = "0"; back.hidden = true; }
     begin(next);
   }
 
@@ -50,8 +51,7 @@
 
   function tap(button) {
     const step = button.closest(".bench-step"), kind = button.dataset.tap;
-    const of = button.dataset.of || step.dataset.step;
-    Bench.taps.add(kind, of, acts[kind](step, button));
+    Bench.taps.add(kind, button.dataset.of || step.dataset.step, acts[kind](step, button));
   }
 
   frame.addEventListener("submit", (event) => { if (event.target.matches(".tap")) event.preventDefault(); });

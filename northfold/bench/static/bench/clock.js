@@ -36,7 +36,8 @@ Bench.tick = function () {
     const started = Number(remind.closest(".bench-step").dataset.started);
     remind.classList.toggle("is-due", Boolean(started) && now >= started + Number(remind.dataset.after));
   }
-  for (const back of Bench.frame.querySelectorAll(".back")) back.hidden = now > Number(back.dataset.done) + 10000;
+  const back = Bench.frame.querySelector(".back");
+  if (back) back.hidden = now > Number(back.dataset.done) + 10000;
 };
 
 /* One sound and one spoken line for each wait that ends; sound only after "Start shift". */
