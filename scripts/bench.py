@@ -1,5 +1,6 @@
 """Times of the main views at the server: median and 95th percentile over 60 requests, on demo data of its own."""
 
+import json
 import os
 import statistics
 import sys
@@ -33,6 +34,7 @@ def report() -> None:
     from django.contrib.auth import get_user_model
     from django.test import Client
 
+    from northfold.bench.models import BenchEvent
     from northfold.core.formula.reading import read_recipe
     from northfold.demo.bakehouse import build
     from northfold.dough.services import open_draft
@@ -40,6 +42,7 @@ def report() -> None:
     build()
     head = get_user_model().objects.get(username="runa")
     client = Client()
+    seq = BenchEvent.objects.filter(make=21).count()
     client.force_login(head, backend="django.contrib.auth.backends.ModelBackend")
 
     def edit(number: int) -> None:
@@ -51,6 +54,16 @@ def report() -> None:
         answer = client.post("/makes/1/dough/edit/", fields, headers={"HX-Request": "true"})
         assert answer.status_code == 200, answer.status_code
 
+    def step_edit(number: int) -> None:
+        sent = {"step": "rest.1", "field": "minutes", "value": str(61 + number)}
+        answer = client.post("/makes/1/steps/edit/", sent, headers={"HX-Request": "true"})
+        assert answer.status_code == 200, answer.status_code
+
+    def tap(number: int) -> None:
+        sent = {"kind": "weighed", "step_key": "mix", "client_id": f"bench-{number}"}
+        body = json.dumps({**sent, "value": {"line": 0, "grams": 100 + number}})
+        assert client.post("/bench/21/events/", body, content_type="application/json").status_code == 200
+
     text = "\n".join(["420 g plain flour", "1 1/2 cups sugar, sifted", "2 large eggs", "salt to taste"] * 100)
     jobs = {
         "Makes, list": lambda n: client.get("/"),
@@ -59,6 +72,15 @@ def report() -> None:
         "Dough, one edit with pleat": edit,
         "Size": lambda n: client.get("/makes/1/size/"),
         "Weigh sheet": lambda n: client.get("/makes/1/weigh/"),
+        "Steps": lambda n: client.get("/makes/1/steps/"),
+        "Steps, one edit with pleat (all reckoned anew)": step_edit,
+        "Cold": lambda n: client.get("/makes/1/cold/"),
+        "Bake": lambda n: client.get("/makes/1/bake/"),
+        "Bench": lambda n: client.get("/bench/21/"),
+        "Bench, nothing new": lambda n: client.get(f"/bench/21/state/?seq={seq}"),
+        "Bench, one tap": tap,
+        "Result": lambda n: client.get("/makes/7/result/"),
+        "Today": lambda n: client.get("/today/"),
         "Ingredients": lambda n: client.get("/kitchen/ingredients/"),
         "400 lines read (core)": lambda n: read_recipe(text),
     }

@@ -23,6 +23,12 @@ PAGES = {
     "dough": "/makes/1/dough/",
     "size": "/makes/1/size/",
     "weigh-sheet": "/makes/1/weigh/",
+    "steps": "/makes/1/steps/",
+    "cold": "/makes/1/cold/",
+    "bake": "/makes/1/bake/",
+    "bench": "/bench/19/",
+    "result": "/makes/16/result/",
+    "today": "/today/",
     "kitchen": "/kitchen/",
     "ingredients": "/kitchen/ingredients/",
 }
@@ -69,6 +75,8 @@ def take() -> None:
         page.set_viewport_size({"width": 390, "height": 844})
         page.goto(f"{ADDRESS}/makes/1/dough/")
         page.screenshot(path=folder / "dough-phone.png")
+        page.goto(f"{ADDRESS}/bench/21/")
+        page.screenshot(path=folder / "bench-phone.png")
         browser.close()
 
 

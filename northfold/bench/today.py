@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from northfold.bench.queries import Run, runs
 from northfold.core.method.progress import said
+from northfold.makes.panel import pieces_in_short
 from northfold.web.today import Bar, Lane
 
 
@@ -50,6 +51,7 @@ def bars(now: datetime) -> Iterable[Lane]:
                 words = f"{current.step.name}{place} until {timezone.localtime(current.ends_at):%H:%M}"
         yield Lane(
             name=run.name,
+            detail=pieces_in_short(run.plan.inputs.items),
             url=reverse("bench:run", args=[run.make.pk]),
             state="started",
             bars=_bars(run, now),

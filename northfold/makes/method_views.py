@@ -26,7 +26,8 @@ def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
 
 def _cold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     course = thread.plan.course
-    remarks = course.remarks if course else ()
+    # What is said of the mix stands beside the crumb; on the trace only the rest.
+    remarks = [remark for remark in course.remarks if remark.step_key != "mix"] if course else []
     return {
         "mixing": thread.plan.mixing,
         "mix_fields": fields.of_mixing(),

@@ -8,6 +8,7 @@ from django.utils import timezone
 
 from northfold.core.method import Plan
 from northfold.makes.models import Make
+from northfold.makes.panel import pieces_in_short
 from northfold.makes.queries import Surroundings, planned_makes, plans
 from northfold.web.today import HOURS, Bar, Lane
 
@@ -41,6 +42,7 @@ def bars(now: datetime) -> Iterable[Lane]:
             words = f"should have started at {timezone.localtime(plan.clock.start_at):%H:%M}"
         yield Lane(
             name=make.formula_version.formula.name,
+            detail=pieces_in_short(plan.inputs.items),
             url=reverse("makes:steps", args=[make.pk]),
             state="planned",
             bars=bars_of(plan, start),

@@ -37,6 +37,7 @@ class Lane:
     """One make's line: its bars in order, when it is due, and the next thing to touch."""
 
     name: str
+    detail: str
     url: str
     state: str
     bars: tuple[Bar, ...]

@@ -260,6 +260,6 @@ def test_folded_and_proved_doughs_have_no_course_here():
 
 
 def test_figures_in_sentences_show_no_false_digits():
-    assert [degrees(t) for t in (14.26, -2.0, 7.0)] == ["14.5 °C", "−2 °C", "7 °C"]
+    assert [degrees(t) for t in (14.26, -2.0, 7.0)] == ["14.5\u00a0°C", "−2\u00a0°C", "7\u00a0°C"]
     assert [whole_minutes(m) for m in (0, 3.2, 19.5, 41)] == [0, 4, 20, 45]
     assert [duration(m) for m in (3.25, 45, 90, 120)] == ["3.2 min", "45 min", "1 h 30 min", "2 h"]

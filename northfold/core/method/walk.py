@@ -460,7 +460,7 @@ class Walk:
             return
         minutes = minutes_to(self.heat, thickness_mm, start_c, stay, high)
         self.window = BenchWindow(start_c, high, minutes, work_min)
-        if minutes is not None and minutes < work_min:
+        if minutes is not None and round(minutes, 1) < round(work_min, 1):
             said = (
                 f"A {thickness_mm:g} mm sheet from {degrees(start_c)} softens past {degrees(high)} in "
                 f"{duration(minutes)}; rolling and lining one takes {duration(work_min)}. Take them from the cold one "

@@ -2,17 +2,20 @@
 
 import math
 
+# Keeps a number and its unit on one line.
+NBSP = "\u00a0"
+
 
 def degrees(value_c: float) -> str:
     """A temperature to the nearest half degree. [°C]"""
     half = round(value_c * 2) / 2
     text = f"{abs(half):g}"
-    return f"−{text} °C" if half < 0 else f"{text} °C"
+    return f"−{text}{NBSP}°C" if half < 0 else f"{text}{NBSP}°C"
 
 
 def span(low_c: float, high_c: float) -> str:
     """A range of temperatures. [°C]"""
-    return f"{round(low_c * 2) / 2:g}–{round(high_c * 2) / 2:g} °C"
+    return f"{round(low_c * 2) / 2:g}–{round(high_c * 2) / 2:g}{NBSP}°C"
 
 
 def whole_minutes(minutes: float) -> float:
