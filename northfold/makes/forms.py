@@ -25,6 +25,14 @@ class DueField(forms.DateTimeField):
         super().__init__(widget=widget, required=False, error_messages=errors, **kwargs)
 
 
+def not_past(due: Any) -> Any:
+    """A time at which something must be ready, refused where it has passed."""
+    if due and due < timezone.now():
+        said = f"{timezone.localtime(due):%d %B, %H:%M} is past. Give a time to come, or leave it empty."
+        raise forms.ValidationError(said)
+    return due
+
+
 def count_field(**kwargs: Any) -> forms.IntegerField:
     low, high = COUNT
     said = {
@@ -49,11 +57,7 @@ class MakeItForm(forms.Form):
         self.fields["tin"].queryset = Tin.objects.kept()
 
     def clean_due_at(self) -> Any:
-        due = self.cleaned_data["due_at"]
-        if due and due < timezone.now():
-            local = timezone.localtime(due)
-            raise forms.ValidationError(f"{local:%d %B, %H:%M} is past. Give a time to come, or leave it empty.")
-        return due
+        return not_past(self.cleaned_data["due_at"])
 
 
 class ItemForm(forms.Form):
@@ -112,6 +116,18 @@ class MakeForm(forms.Form):
     )
     due_at = DueField(label="Ready at")
 
+    def __init__(self, *args: Any, make: Make | None = None, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.make = make
+
+    def clean_due_at(self) -> Any:
+        """A time to come; one that has passed since it was set may stay as it is."""
+        due = self.cleaned_data["due_at"]
+        kept = self.make is not None and self.make.due_at is not None and due is not None
+        if kept and abs((due - self.make.due_at).total_seconds()) < 60:
+            return self.make.due_at
+        return not_past(due)
+
 
 class RoomForm(forms.Form):
     """How warm the room is for one make; empty takes the kitchen's."""
@@ -136,7 +152,7 @@ def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
     count = min(int(text), 40) if text.isdecimal() and len(text) < 4 else 0
     dropped = data.get("drop", "")
     items = [ItemForm(data, make=make, prefix=f"item-{i}") for i in range(count) if str(i) != dropped]
-    return MakeForm(data), items
+    return MakeForm(data, make=make), items
 
 
 def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:

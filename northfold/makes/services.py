@@ -12,7 +12,8 @@ from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.edits import NUMBERS, read_number
 from northfold.core.method.schools import questions
-from northfold.core.method.walk import DISC_MM, step_texts
+from northfold.core.method.step_texts import step_texts
+from northfold.core.method.walk import DISC_MM
 from northfold.core.shape.blanks import FLUSH, TRIMMING
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion

@@ -179,6 +179,27 @@ def test_a_due_time_in_the_past_is_refused_with_what_was_typed(sign_in, version,
     assert 'value="2020-01-01T10:00"' in answer.content.decode()
 
 
+def size_post(make, **changes):
+    item = make.items.get()
+    return {
+        "edit_no": make.edit_no, "items": 1, "loss": "2", "due_at": "", "item-0-id": item.pk, "item-0-tin": item.tin_id,
+        "item-0-count": "2", "item-0-thickness_mm": "3", "item-0-overhang_mm": "10", "item-0-margin_mm": "10",
+        "item-0-trimming": "after", "item-0-offcuts": "apart", **changes,
+    }  # fmt: skip
+
+
+def test_an_hour_that_has_passed_may_stay_but_none_is_set(sign_in, make):
+    client = sign_in("head")
+    address = f"/makes/{make.pk}/size/"
+    answer = client.post(address, size_post(make, due_at="2020-01-01T10:00"))
+    assert (answer.status_code, "is past" in answer.content.decode()) == (422, True)
+    past = timezone.now() - timedelta(hours=3)
+    Make.objects.update(due_at=past)
+    shown = timezone.localtime(past).strftime("%Y-%m-%dT%H:%M")
+    assert client.post(address, size_post(Make.objects.get(), due_at=shown)).status_code == 302
+    assert Make.objects.get().due_at == past
+
+
 def test_pages_of_an_unsized_make_say_what_is_missing(sign_in, make):
     make.items.all().delete()
     client = sign_in("bench")

@@ -98,6 +98,11 @@ def bake_class(piece: Piece) -> BakeClass:
     return next(kind for kind in bake_classes() if longest <= kind.up_to_mm)
 
 
+def cool_enough_c(room_c: float) -> float:
+    """What a hand can hold: 30 °C, or 3 above a warmer room [°C]. [°C]"""
+    return max(COOL_C, room_c + 3)
+
+
 def cooling_min(piece: Piece, room_c: float) -> float:
     """
     How long one case cools in its tin, until the hand can hold it.
@@ -122,7 +127,7 @@ def cooling_min(piece: Piece, room_c: float) -> float:
     crust_kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ
     tin_kj = area_m2 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
     tau_min = 1000 * (crust_kj + tin_kj) / (COOL_W * 2 * area_m2) / 60
-    cool_c = max(COOL_C, room_c + 3)
+    cool_c = cool_enough_c(room_c)
     return tau_min * math.log((OUT_C - room_c) / (cool_c - room_c))
 
 

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.method.course import Edited
 
 
 @dataclass(frozen=True)
@@ -75,40 +76,56 @@ def read_number(field: str, text: str) -> float:
 
 
 class EditReader:
-    """Hands out edits to the steps that take them, and keeps those that nobody asked for."""
+    """Hands out edits to the steps that take them, and keeps those that nobody asked for or that make no sense."""
 
     def __init__(self, edits: Iterable[Edit]) -> None:
-        self._edits = {(edit.step_key, edit.field): edit for edit in edits}
-        self._unused: dict[tuple[str, str], str] = {
-            key: f"This plan has no step for {edit.field.split('_')[0]} at “{edit.step_key}”."
-            for key, edit in self._edits.items()
-        }
+        self._open = {(edit.step_key, edit.field): edit for edit in edits}
+        self._given = dict(self._open)
+        self._refused: dict[tuple[str, str], str] = {}
+        self._used: set[tuple[str, str]] = set()
 
     def find(self, step_key: str, field: str) -> Edit | None:
         """The edit of a field, now in use."""
-        edit = self._edits.get((step_key, field))
+        edit = self._open.get((step_key, field))
         if edit is not None:
-            self._unused.pop((step_key, field), None)
+            self._used.add((step_key, field))
         return edit
 
+    def _refuse(self, step_key: str, field: str, reason: str) -> None:
+        self._refused[(step_key, field)] = reason
+        del self._open[(step_key, field)]
+
     def number(self, step_key: str, field: str) -> float | None:
-        """The number of an edit in its field's unit; one that cannot be read stays unused, with the reason."""
+        """The number of an edit in its field's unit; one that cannot be read is refused, with the reason."""
         edit = self.find(step_key, field)
         if edit is None:
             return None
         try:
             return read_number(field, edit.value)
         except CoreError as error:
-            self._unused[(step_key, field)] = str(error)
+            self._refuse(step_key, field, str(error))
             return None
 
     def word(self, step_key: str, field: str, allowed: Mapping[str, object]) -> str | None:
-        """The word of an edit, if it is one of those allowed; another stays unused, with the reason."""
+        """The word of an edit, if it is one of those allowed; another is refused, with the reason."""
         edit = self.find(step_key, field)
         if edit is None or edit.value in allowed:
             return edit.value if edit else None
-        self._unused[(step_key, field)] = f"“{edit.value}” is not there any more."
+        self._refuse(step_key, field, f"“{edit.value}” is not there any more.")
         return None
 
+    def mark(self, step_key: str, field: str, value: str, plan_says: str) -> Edited:
+        """The mark of an edit in use: its value, what it replaced, what the plan says now."""
+        edit = self.find(step_key, field)
+        return Edited(field, value, edit.replaced if edit else "", plan_says)
+
     def unused(self) -> tuple[UnusedEdit, ...]:
-        return tuple(UnusedEdit(self._edits[key], reason) for key, reason in self._unused.items())
+        """Edits that no step has taken, with the reason."""
+        found = []
+        for key, edit in self._given.items():
+            if key in self._refused:
+                found.append(UnusedEdit(edit, self._refused[key]))
+            elif key not in self._used:
+                name = edit.field.split("_")[0]
+                found.append(UnusedEdit(edit, f"This plan has no step for {name} at “{edit.step_key}”."))
+        return tuple(found)

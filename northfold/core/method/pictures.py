@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from northfold.core.matter.fats import Band
-from northfold.core.method.baking import COOL_C, OUT_C, Bake
+from northfold.core.method.baking import OUT_C, Bake, cool_enough_c
 from northfold.core.method.course import TracedStep
 
 Points = tuple[tuple[float, float], ...]
@@ -248,7 +248,7 @@ def heat_picture(bake: Bake, room_c: float) -> HeatPicture:
         )
         minute = end
         oven.append((x_of(end), y_of(stage.oven_c)))
-    cool_c = max(COOL_C, room_c + 3)
+    cool_c = cool_enough_c(room_c)
     rate = math.log((OUT_C - room_c) / (cool_c - room_c)) / bake.cool_min if bake.cool_min else 0.0
     curve = [
         (x_of(minute + t), y_of(room_c + (OUT_C - room_c) * math.exp(-rate * t))) for t in np.linspace(0, cool_min, 24)

@@ -1,11 +1,7 @@
 """Walks a dough through its steps: minutes with the reason that set them, its temperature and its pull."""
 
-import math
-import tomllib
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field, replace
-from functools import cache
-from importlib import resources
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -24,30 +20,37 @@ from northfold.core.heat.conduction import DoughHeat, Stay, Trace, conduct, minu
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method import asks
-from northfold.core.method.baking import FULL, Bake
+from northfold.core.method.baking import Bake
 from northfold.core.method.course import (
     EDIT,
     HABIT,
-    OVEN,
     TEMPERATURE,
-    WORK,
     Ask,
     BenchWindow,
     Course,
     Edited,
     Remark,
-    Reminder,
     Shrink,
     Step,
     TracedStep,
 )
 from northfold.core.method.edits import EditReader
 from northfold.core.method.mixing import Mixing
+from northfold.core.method.oven_steps import oven_steps, with_oven_on
 from northfold.core.method.schools import Option, questions
 from northfold.core.method.setting import Setting
+from northfold.core.method.step_texts import StepMaker, clocked, is_small, step_texts
 from northfold.core.method.words import degrees, duration, span, whole_minutes
-from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, Piece, rim_allowance_mm, whole_mm
-from northfold.core.shape.tins import volume_ml
+from northfold.core.shape.blanks import (
+    AFTER,
+    FLUSH,
+    TUCKED,
+    Piece,
+    disc_diameter_mm,
+    pulses_g,
+    rim_allowance_mm,
+    whole_mm,
+)
 
 # Discs as they are shaped for the cold. [mm] The kitchen's habit after lining. [min] North Fold reference table.
 DISC_MM = 25.0
@@ -56,33 +59,6 @@ CHILL_HABIT_MIN = 30.0
 LONGEST_MIN = 720.0
 # Rolling one piece; for half of it the sheet is thin. [min] North Fold reference table; assumption.
 ROLLING_MIN = 2.5
-# A tartlet is worked faster. [mm, longest side] Assumption, as the bake.
-SMALL_MM = 130.0
-# Fill of the weights: dried pulses, g/ml, to this far below the rim. [mm] North Fold reference table.
-PULSES_G_ML, PULSES_BELOW_MM = 0.80, 8.0
-
-
-@cache
-def step_texts() -> dict[str, dict[str, Any]]:
-    """Names, hands-on minutes and texts of all steps by key."""
-    text = resources.files("northfold.core.data").joinpath("steps.toml").read_text("utf-8")
-    return tomllib.loads(text)
-
-
-def _is_small(piece: Piece) -> bool:
-    return max(top for top, _ in piece.item.tin.axes()) <= SMALL_MM
-
-
-def disc_diameter_mm(grams: float, thickness_mm: float, density_kg_m3: float) -> float:
-    """Diameter of a disc of so many grams [g] at a thickness [mm] and a density [kg/m³]. [mm]"""
-    return math.sqrt(4 * grams / (math.pi * thickness_mm * density_kg_m3 * 1e-6))
-
-
-def pulses_g(piece: Piece) -> float:
-    """Dried pulses for one lined tin: 0.80 g/ml to 8 mm below the rim. [g]"""
-    tin = piece.item.tin
-    depth = max(0.0, tin.height_mm - PULSES_BELOW_MM - piece.item.thickness_mm)
-    return volume_ml(tin) * depth / tin.height_mm * PULSES_G_ML
 
 
 @dataclass
@@ -145,6 +121,7 @@ class Walk:
         self.lead = lead_piece(pieces)
         self.disc_diameter_mm = disc_diameter_mm(self.lead.rolled_g, self.disc_mm, heat.density_kg_m3)
         self.dough = _Dough(heat, mixing.dough_c, Pull().plus(method.added_pull * self.gluten), drink_time_min(lines))
+        self.maker = StepMaker(lines, pieces, method.hands_min)
         self.steps: list[Step] = []
         self.traced: list[TracedStep] = []
         self.remarks: list[Remark] = []
@@ -158,35 +135,8 @@ class Walk:
 
     # -- one step at a time
 
-    def _hands(self, key: str) -> float:
-        text = step_texts()[key]
-        per = text.get("hands", "")
-        if per == "line":
-            return float(text["hands_min"]) * sum(1 for line in self.lines if line.grams)
-        if per == "mixing":
-            return questions()["mixing"].options[self.mixing.method].hands_min
-        if per == "piece":
-            each: dict[bool, float] = {False: text["hands_min"], True: text.get("small_min", text["hands_min"])}
-            return sum(piece.item.count * each[_is_small(piece)] for piece in self.pieces)
-        return float(text.get("hands_min", 0.0))
-
     def _add(self, key: str, figures: dict[str, str] | None = None, **values: Any) -> None:
-        text, figures = step_texts()[key], figures or {}
-
-        def said(name: str) -> str:
-            return " ".join(str(text.get(name, "")).format(**figures).split())
-
-        step = Step(
-            key=key,
-            name=text["name"],
-            hands_min=self._hands(key),
-            wait_min=0.0,
-            reason=WORK,
-            look=said("look"),
-            why=said("why"),
-            caution=said("caution"),
-        )
-        self.steps.append(replace(step, **values))
+        self.steps.append(self.maker.make(key, figures, **values))
 
     def _remark(self, key: str, text: str, weight: int) -> None:
         self.remarks.append(Remark(key, text, weight))
@@ -197,11 +147,7 @@ class Walk:
         place = self.setting.place(chosen) if chosen else None
         if place is None:
             return usual, ()
-        return place, (Edited("place", place.name, self._replaced(key, "place"), usual.name),)
-
-    def _replaced(self, key: str, field_name: str) -> str:
-        edit = self.edits.find(key, field_name)
-        return edit.replaced if edit else ""
+        return place, (self.edits.mark(key, "place", place.name, usual.name),)
 
     def _set_minutes(self, key: str, asks: Sequence[Ask]) -> tuple[float, str, tuple[Edited, ...]]:
         """The minutes of a wait: an edit, else the longest that any reason asks."""
@@ -210,7 +156,7 @@ class Walk:
         typed = self.edits.number(key, "minutes")
         if typed is None:
             return minutes, longest.reason, ()
-        mark = Edited("minutes", f"{typed:g}", self._replaced(key, "minutes"), f"{minutes:g}")
+        mark = self.edits.mark(key, "minutes", f"{typed:g}", f"{minutes:g}")
         if typed < minutes and longest.reason != HABIT:
             self._remark(key, f"{duration(typed)} are shorter than {longest.name} asks: {duration(minutes)}.", 1)
         return typed, EDIT, (mark,)
@@ -222,8 +168,9 @@ class Walk:
         allergens = f"Holds {', '.join(self.allergens)}." if self.allergens else ""
         self._add("weigh", {"allergens": allergens})
         self._mix()
-        disc_mark = self.edits.find("shape", "thickness_mm")
-        marks = (Edited("thickness_mm", f"{self.disc_mm:g}", disc_mark.replaced, f"{DISC_MM:g}"),) if disc_mark else ()
+        marks: tuple[Edited, ...] = ()
+        if self.edits.find("shape", "thickness_mm"):
+            marks = (self.edits.mark("shape", "thickness_mm", f"{self.disc_mm:g}", f"{DISC_MM:g}"),)
         shown = {"disc_mm": f"{self.disc_mm:g}", "disc_g": f"{self.lead.rolled_g:,.0f}"}
         self._add("shape", shown, edits=marks, figure=f"{shown['disc_g']} g", figure_says="each")
         if self.first_rest.key != "none":
@@ -242,10 +189,9 @@ class Walk:
             )
         shrink = self._shrink()
         self._line(shrink)
-        self._bake_and_cool()
-        self._remind()
+        self.steps += oven_steps(self.maker, self.bake, self.weighted, self.pieces, self.room_c, self.edits)
         return Course(
-            steps=tuple(_clocked(self.steps)),
+            steps=clocked(with_oven_on(self.steps, self.bake)),
             traced=tuple(self.traced),
             gluten=self.gluten,
             shrink=shrink,
@@ -392,10 +338,10 @@ class Walk:
         thickness = lead.item.thickness_mm
         place, marks = self._place("roll.main", self.setting.bench())
         start_c = dough.mean_c
-        per_piece = ROLLING_MIN / 2 + (0.7 if _is_small(lead) else 2.0)
+        per_piece = ROLLING_MIN / 2 + (0.7 if is_small(lead) else 2.0)
         typed = self.edits.find("roll.main", "thickness_mm")
         if typed is not None:
-            marks += (Edited("thickness_mm", f"{thickness:g}", typed.replaced, typed.replaced),)
+            marks += (self.edits.mark("roll.main", "thickness_mm", f"{thickness:g}", typed.replaced),)
         self._set_window(start_c, thickness, place, per_piece)
         dough.pull = dough.pull.plus(self.gluten * rolling_pull(self.disc_mm, thickness))
         dough.profile_c = start_c
@@ -546,71 +492,6 @@ class Walk:
             pull = rest_along(pull, each.trace)[-1]
         return pull
 
-    def _bake_and_cool(self) -> None:
-        bake = self.bake
-        for stage in bake.stages:
-            marks: tuple[Edited, ...] = ()
-            edit = self.edits.find(stage.key, "minutes")
-            if edit is not None:
-                marks = (Edited("minutes", f"{stage.minutes:g}", edit.replaced, f"{stage.usual_min:g}"),)
-            reminders = []
-            if stage.look_at_min < stage.minutes:
-                reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small and browns early."))
-            full = bake.until == FULL
-            figures = {
-                "glass": "A cold glass or ceramic dish can break in a hot oven.",
-                "bake_look": "Base dry, pale gold all over." if full else "Base dry, still pale: it goes back in.",
-                "bake_why": "Dry through, it stays crisp." if full else "A case that goes back in must stop paler.",
-            }
-            caution = {} if self.weighted or stage.key == "bake.on" else {"caution": "Tins and trays burn."}
-            self._add(
-                stage.key,
-                figures,
-                wait_min=stage.minutes,
-                reason=EDIT if edit else OVEN,
-                place=bake.oven.name,
-                place_key=bake.oven.key,
-                place_c=stage.oven_c,
-                edits=marks,
-                reminders=tuple(reminders),
-                question="weights" if stage.key == "bake.on" else "",
-                **caution,
-            )
-        typed = self.edits.number("cool", "minutes")
-        cool = bake.cool_min if typed is None else typed
-        marks = ()
-        if typed is not None:
-            marks = (Edited("minutes", f"{typed:g}", self._replaced("cool", "minutes"), f"{bake.cool_min:g}"),)
-        self._add(
-            "cool",
-            {"cool_to": f"{max(30.0, self.room_c + 3):.0f}"},
-            wait_min=cool,
-            reason=TEMPERATURE if typed is None else EDIT,
-            place="Rack",
-            place_c=self.room_c,
-            edits=marks,
-        )
-        if any(piece.item.trimming == AFTER for piece in self.pieces):
-            self._add("trim", question="trimming")
-
-    def _remind(self) -> None:
-        """Say when the oven goes on: so long before the bake, in the step that is then under way."""
-        minutes_before, index = self.bake.heating_min, self._index_of_bake()
-        if index is None:
-            return
-        while index > 0:
-            index -= 1
-            step = self.steps[index]
-            if step.minutes >= minutes_before or index == 0:
-                after = max(0.0, step.minutes - minutes_before)
-                said = f"{self.bake.oven.name} on: {self.bake.oven_c:.0f} °C, it takes {self.bake.heating_min:.0f} min."
-                self.steps[index] = replace(step, reminders=(*step.reminders, Reminder(after, said)))
-                return
-            minutes_before -= step.minutes
-
-    def _index_of_bake(self) -> int | None:
-        return next((index for index, step in enumerate(self.steps) if step.key.startswith("bake.")), None)
-
     def _went_greasy(self) -> bool:
         """Whether pieces of fat melted on the way: chilling does not bring them back."""
         if self.mixing.purpose != "flake" or self.blend is None or self.blend.is_oil:
@@ -623,12 +504,3 @@ class Walk:
 def lead_piece(pieces: Sequence[Piece]) -> Piece:
     """The piece that the steps go by: the heaviest, which takes longest to chill and to bake."""
     return max(pieces, key=lambda piece: piece.rolled_g)
-
-
-def _clocked(steps: Sequence[Step]) -> list[Step]:
-    """Steps one after the other, each with its start."""
-    start, found = 0.0, []
-    for step in steps:
-        found.append(replace(step, start_min=start))
-        start += step.minutes
-    return found

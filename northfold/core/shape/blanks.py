@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from northfold.core.errors import OutsideRange
-from northfold.core.shape.tins import Tin, check_tin, developed_mm
+from northfold.core.shape.tins import Tin, check_tin, developed_mm, volume_ml
 
 FLUSH, AFTER, TUCKED = "flush", "after", "tucked"
 TRIMMING = {
@@ -21,6 +21,8 @@ THICKNESS_MM = (0.3, 50.0)
 OVERHANG_MM = (0.0, 100.0)
 MARGIN_MM = (0.0, 100.0)
 COUNT = (1, 5000)
+# Fill of the weights: dried pulses, g/ml, to this far below the rim. [mm] North Fold reference table.
+PULSES_G_ML, PULSES_BELOW_MM = 0.80, 8.0
 
 
 @dataclass(frozen=True)
@@ -180,3 +182,15 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0) -> Piece:
         rim_mm=rim,
         rim_exact_mm=exact,
     )
+
+
+def disc_diameter_mm(grams: float, thickness_mm: float, density_kg_m3: float) -> float:
+    """Diameter of a disc of so many grams [g] at a thickness [mm] and a density [kg/m³]. [mm]"""
+    return math.sqrt(4 * grams / (math.pi * thickness_mm * density_kg_m3 * 1e-6))
+
+
+def pulses_g(piece: Piece) -> float:
+    """Dried pulses for one lined tin: 0.80 g/ml to 8 mm below the rim. [g]"""
+    tin = piece.item.tin
+    depth = max(0.0, tin.height_mm - PULSES_BELOW_MM - piece.item.thickness_mm)
+    return volume_ml(tin) * depth / tin.height_mm * PULSES_G_ML

@@ -1,0 +1,101 @@
+"""The steps from the oven on: bake, cool, trim; and when the oven goes on."""
+
+from collections.abc import Sequence
+from dataclasses import replace
+
+from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
+from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Edited, Reminder, Step
+from northfold.core.method.edits import EditReader
+from northfold.core.method.step_texts import StepMaker
+from northfold.core.shape.blanks import AFTER, Piece
+
+
+def oven_steps(
+    maker: StepMaker, bake: Bake, weighted: bool, pieces: Sequence[Piece], room_c: float, edits: EditReader
+) -> list[Step]:
+    """
+    The steps of a bake.
+
+    Parameters
+    ----------
+    maker : StepMaker
+        Tells the steps.
+    bake : Bake
+        Stages [min] and settings [°C].
+    weighted : bool
+        Whether weights came before.
+    pieces : sequence of Piece
+        What is baked.
+    room_c : float
+        Where it cools. [°C]
+    edits : EditReader
+        Of "bake.on", "bake.off" and "cool": minutes. [min]
+
+    Returns
+    -------
+    list of Step
+        Bake, cool, and trim where an overhang is trimmed after the bake.
+    """
+    steps = [_stage(maker, bake, stage, weighted, edits) for stage in bake.stages]
+    typed = edits.number("cool", "minutes")
+    steps.append(
+        maker.make(
+            "cool",
+            {"cool_to": f"{cool_enough_c(room_c):.0f}"},
+            wait_min=bake.cool_min if typed is None else typed,
+            reason=TEMPERATURE if typed is None else EDIT,
+            place="Rack",
+            place_c=room_c,
+            edits=() if typed is None else (edits.mark("cool", "minutes", f"{typed:g}", f"{bake.cool_min:g}"),),
+        )
+    )
+    if any(piece.item.trimming == AFTER for piece in pieces):
+        steps.append(maker.make("trim", question="trimming"))
+    return steps
+
+
+def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits: EditReader) -> Step:
+    marks: tuple[Edited, ...] = ()
+    edit = edits.find(stage.key, "minutes")
+    if edit is not None:
+        marks = (edits.mark(stage.key, "minutes", f"{stage.minutes:g}", f"{stage.usual_min:g}"),)
+    reminders = []
+    if stage.look_at_min < stage.minutes:
+        reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small and browns early."))
+    full = bake.until == FULL
+    figures = {
+        "glass": "A cold glass or ceramic dish can break in a hot oven.",
+        "bake_look": "Base dry, pale gold all over." if full else "Base dry, still pale: it goes back in.",
+        "bake_why": "Dry through, it stays crisp." if full else "A case that goes back in must stop paler.",
+    }
+    caution = {} if weighted or stage.key == "bake.on" else {"caution": "Tins and trays burn."}
+    return maker.make(
+        stage.key,
+        figures,
+        wait_min=stage.minutes,
+        reason=EDIT if edit else OVEN,
+        place=bake.oven.name,
+        place_key=bake.oven.key,
+        place_c=stage.oven_c,
+        edits=marks,
+        reminders=tuple(reminders),
+        question="weights" if stage.key == "bake.on" else "",
+        **caution,
+    )
+
+
+def with_oven_on(steps: Sequence[Step], bake: Bake) -> list[Step]:
+    """The steps with a reminder to switch the oven on, in the one under way so long before the bake."""
+    found = list(steps)
+    index = next(number for number, step in enumerate(found) if step.key.startswith("bake."))
+    before_min = bake.heating_min
+    while index > 0:
+        index -= 1
+        step = found[index]
+        if step.minutes >= before_min or index == 0:
+            said = f"{bake.oven.name} on: {bake.oven_c:.0f} °C, it takes {bake.heating_min:.0f} min."
+            reminder = Reminder(max(0.0, step.minutes - before_min), said)
+            found[index] = replace(step, reminders=(*step.reminders, reminder))
+            break
+        before_min -= step.minutes
+    return found

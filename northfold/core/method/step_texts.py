@@ -1,0 +1,75 @@
+"""The steps as they are told: names, hands-on minutes and texts of the data table, filled in with a plan's figures."""
+
+import tomllib
+from collections.abc import Sequence
+from dataclasses import replace
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from northfold.core.formula.ratio import DoughLine
+from northfold.core.method.course import WORK, Step
+from northfold.core.shape.blanks import Piece
+
+# A tartlet is worked faster. [mm, longest side] Assumption, as the bake.
+SMALL_MM = 130.0
+
+
+@cache
+def step_texts() -> dict[str, dict[str, Any]]:
+    """Names, hands-on minutes and texts of all steps by key."""
+    text = resources.files("northfold.core.data").joinpath("steps.toml").read_text("utf-8")
+    return tomllib.loads(text)
+
+
+def is_small(piece: Piece) -> bool:
+    """Whether a piece is worked as a tartlet."""
+    return max(top for top, _ in piece.item.tin.axes()) <= SMALL_MM
+
+
+class StepMaker:
+    """Makes the steps of one dough: its lines to weigh, its pieces, the minutes its mixing takes [min]."""
+
+    def __init__(self, lines: Sequence[DoughLine], pieces: Sequence[Piece], mixing_min: float) -> None:
+        self.lines, self.pieces, self.mixing_min = lines, pieces, mixing_min
+
+    def hands_min(self, key: str) -> float:
+        """Hands-on minutes of a step, for one pair of hands. [min]"""
+        text = step_texts()[key]
+        per = text.get("hands", "")
+        if per == "line":
+            return float(text["hands_min"]) * sum(1 for line in self.lines if line.grams)
+        if per == "mixing":
+            return self.mixing_min
+        if per == "piece":
+            each: dict[bool, float] = {False: text["hands_min"], True: text.get("small_min", text["hands_min"])}
+            return sum(piece.item.count * each[is_small(piece)] for piece in self.pieces)
+        return float(text.get("hands_min", 0.0))
+
+    def make(self, key: str, figures: dict[str, str] | None = None, **values: Any) -> Step:
+        """A step with its texts filled in; `values` are further fields of it."""
+        text = step_texts()[key]
+
+        def said(name: str) -> str:
+            return " ".join(str(text.get(name, "")).format(**(figures or {})).split(" ")).strip()
+
+        step = Step(
+            key=key,
+            name=text["name"],
+            hands_min=self.hands_min(key),
+            wait_min=0.0,
+            reason=WORK,
+            look=said("look"),
+            why=said("why"),
+            caution=said("caution"),
+        )
+        return replace(step, **values)
+
+
+def clocked(steps: Sequence[Step]) -> tuple[Step, ...]:
+    """Steps one after the other, each with its start."""
+    start, found = 0.0, []
+    for step in steps:
+        found.append(replace(step, start_min=start))
+        start += step.minutes
+    return tuple(found)
