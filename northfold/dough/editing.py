@@ -13,6 +13,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
+from northfold.core.formula.notes import Notes, recipe_notes
 from northfold.core.formula.numbers import Spread, read_grams
 from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, Doubt, ReadLine, read_recipe
@@ -64,6 +65,11 @@ class Row:
         )
 
     @property
+    def reading_as_taken(self) -> ReadLine:
+        """The reading with the ingredient that the editor chose."""
+        return replace(self.reading, ingredient=self.ingredient)
+
+    @property
     def called(self) -> str:
         return self.ingredient.name if self.ingredient else self.text
 
@@ -84,6 +90,7 @@ class Desk:
     dropped: tuple[Row, ...]
     plan: Plan
     picture: Triangle | None
+    notes: Notes
 
     @property
     def lines(self) -> tuple[DoughLine, ...]:
@@ -204,7 +211,9 @@ def keep_readings(desk: "Desk") -> Payload:
 
 
 def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
-    """Change one line: put a remedy's value into its field, leave it out, or put it back."""
+    """Change one line: put a remedy's value into its field, leave it out, put it back, or swap two weights."""
+    if field == "swap":
+        return _swap(payload, line_id, value)
     lines = []
     for line in payload["lines"]:
         if line["id"] == line_id:
@@ -221,6 +230,19 @@ def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
             elif field == "accept":
                 line["accepted"] = True
         lines.append(line)
+    return clean_payload({**payload, "lines": lines})
+
+
+def _swap(payload: Payload, line_id: str, value: str) -> Payload:
+    """Give a line and another one each other's weight; `value` is "number of the other : its new g : the first's"."""
+    shown = [line["id"] for line in payload["lines"] if not line["dropped"]]
+    try:
+        number, first_g, other_g = value.split(":")
+        other_id = shown[int(number)]
+    except (ValueError, IndexError):
+        return payload
+    weights = {line_id: first_g, other_id: other_g}
+    lines = [{**line, "grams": weights.get(line["id"], line["grams"])} for line in payload["lines"]]
     return clean_payload({**payload, "lines": lines})
 
 
@@ -348,7 +370,12 @@ def evaluate(
     lines = tuple(_dough_line(row) for row in counted)
     planned = plan_from(lines)
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
-    rows = [replace(row, figures=figures.get(row.id)) for row in rows]
+    shown = [row for row in rows if not row.dropped]
+    weighed = {row.id: row.grams for row in counted}
+    notes = recipe_notes([row.reading_as_taken for row in shown], [weighed.get(row.id) for row in shown], planned.ratio)
+    looked_at = {line["id"] for line in payload["lines"] if line["accepted"]}
+    more = {row.id: notes.doubts.get(number, ()) for number, row in enumerate(shown) if row.id not in looked_at}
+    rows = [replace(row, figures=figures.get(row.id), doubts=(*row.doubts, *more.get(row.id, ()))) for row in rows]
     picture = triangle(planned.ratio, planned.fits, planned.traits) if planned.ratio else None
     return Desk(
         payload=payload,
@@ -356,6 +383,7 @@ def evaluate(
         dropped=tuple(row for row in rows if row.dropped),
         plan=planned,
         picture=picture,
+        notes=notes,
     )
 
 

@@ -5,7 +5,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from northfold.core.errors import CoreError, NegativeWeight, NotANumber, OutsideRange, PasteTooLong
+from northfold.core.formula.notes import recipe_notes
 from northfold.core.formula.numbers import read_grams
+from northfold.core.formula.ratio import DoughLine, ratio_of
 from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.units import read_length_mm
 
@@ -174,3 +176,98 @@ def test_lengths_are_read_in_three_units():
         read_length_mm("400", what="A thickness of", low=0.3, high=50)
     with pytest.raises(NotANumber, match="23 cm or 9 in"):
         read_length_mm("wide")
+
+
+# -- the method beside the ingredients, and the recipe as a whole
+
+
+@pytest.mark.parametrize(
+    ("text", "facts"),
+    [
+        ("Bake at 190 °C for 18 minutes.", [("heat", (190,)), ("minutes", (18,))]),
+        ("Oven 200C/180C fan/gas 6", [("heat", (200,))]),
+        ("Preheat the oven to 375 °F (190 °C)", [("heat", (190.6,))]),
+        ("Hot start: 220 °C for 15 min, then 180 °C for 35 to 40 min", [
+            ("heat", (220,)), ("heat", (180,)), ("minutes", (15,)), ("minutes", (35, 40))]),
+        ("Roll out to 3 mm (1/8 in) thick", [("thickness", (3,))]),
+        ("Line a 23 cm (9 inch) tart tin", [("tin", (230,))]),
+        ("Rest for 1 hour in the fridge", [("minutes", (60,))]),
+        ("3:2:1", [("ratio", (3, 2, 1))]),
+        ("3-2-1 crust", [("ratio", (3, 2, 1))]),
+        ("1 part flour, 2 fat", [("ratio", (1, 2))]),
+        ("two parts flour, one part butter", [("ratio", (2, 1))]),
+    ],
+)  # fmt: skip
+def test_lines_of_method_tell_their_facts(text, facts):
+    (line,) = read_recipe(text).lines
+    assert line.heading
+    assert line.doubts == ()
+    assert [(fact.kind, pytest.approx(fact.values, abs=0.1)) for fact in line.facts] == facts
+
+
+@pytest.mark.parametrize(
+    ("text", "code", "words"),
+    [
+        ("350 °F / 190 °C", "heat_pair", "177 and 190 °C"),
+        ("Roll to 5 mm (½ in) thick", "thickness_pair", "5 and 12.7 mm"),
+        ("Bake at gas 4 (200 °C)", "heat_pair", "180 and 200 °C"),
+        ("Use a 20 cm (9 in) tin", "tin_pair", "200 and 229 mm"),
+    ],
+)
+def test_pairs_that_disagree_are_doubted_with_both_in_one_unit(text, code, words):
+    (line,) = read_recipe(text).lines
+    (doubt,) = line.doubts
+    assert (doubt.code, words in doubt.message) == (code, True), doubt.message
+    kept = read_recipe(doubt.remedies[0].value).lines[0]
+    assert kept.doubts == ()
+    assert kept.facts
+
+
+def test_what_an_ingredient_is_cut_to_is_no_method():
+    for text in ("butter, 5 mm cubes", "100 g butter, cut into 1 cm cubes", "cold butter in 1 cm dice"):
+        (line,) = read_recipe(text).lines
+        assert line.ingredient.name == "unsalted butter", text
+        assert not line.heading
+
+
+def notes_of(text, system="metric"):
+    lines = read_recipe(text, system).lines
+    weights = [line.grams.usual if line.is_read else None for line in lines]
+    counted = tuple(
+        DoughLine.of(line.ingredient, weight) for line, weight in zip(lines, weights, strict=True) if weight
+    )
+    return recipe_notes(lines, weights, ratio_of(counted))
+
+
+def test_a_stated_ratio_that_the_weights_contradict():
+    notes = notes_of("1 part flour, 2 fat\n500 g plain flour\n250 g butter\n8 g salt")
+    ((number, (doubt,)),) = notes.doubts.items()
+    assert (number, doubt.code) == (0, "stated_ratio")
+    assert "flour : fat as 1 : 2, but the weights say 100 : 50" in doubt.message
+    assert notes_of("3:2:1\n420 g plain flour\n280 g butter\n140 g water\n7 g salt").doubts == {}
+
+
+@pytest.mark.parametrize(("salt", "proposed"), [("50 g salt", "8.5"), ("1 g salt", "8.5")])
+def test_salt_out_of_reason(salt, proposed):
+    """1.7 % of 500 g is 8.5 g; 50 g are 10 %, 1 g is 0.2 %."""
+    notes = notes_of(f"500 g plain flour\n250 g butter\n125 g water\n{salt}")
+    (doubt,) = notes.doubts[3]
+    assert doubt.code == "salt"
+    assert float(doubt.remedies[0].value) == pytest.approx(float(proposed), abs=0.15)
+
+
+def test_a_sweet_dough_may_do_without_salt():
+    assert notes_of("500 g plain flour\n250 g butter\n180 g icing sugar\n0.5 g salt").doubts == {}
+
+
+def test_flour_and_fat_likely_swapped():
+    notes = notes_of("250 g plain flour\n420 g butter\n140 g water\n7 g salt")
+    codes = {doubt.code for doubts in notes.doubts.values() for doubt in doubts}
+    assert "swapped" in codes
+
+
+def test_what_the_recipe_fails_to_say():
+    bare = notes_of("420 g plain flour\n280 g butter\n140 g water")
+    assert bare.missing == ("the oven’s heat", "how long", "how thick", "which tin", "salt")
+    told = "420 g plain flour\n280 g butter\n140 g water\n7 g salt\nRoll to 3 mm thick.\nBake at 190 °C for 18 min."
+    assert notes_of(told).missing == ("which tin",)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from northfold.core.errors import NotANumber, PasteTooLong
+from northfold.core.formula.method_text import METHOD_WORDS, Fact, read_method, read_ratio
 from northfold.core.formula.naming import EGG_SHARE, Match, Shelf, egg_size, shelf_of
 from northfold.core.formula.numbers import QUANTITY, Spread, plain_text, read_quantity
 from northfold.core.formula.units import MASS, Unit, unit_table
@@ -41,7 +42,11 @@ class Doubt:
 
 @dataclass(frozen=True)
 class ReadLine:
-    """One line of a recipe: what was written, and what was understood."""
+    """
+    One line of a recipe: what was written, and what was understood.
+
+    A heading stands in no sum; a line of method is one, with the facts it tells.
+    """
 
     text: str
     amount: Spread | None = None
@@ -51,6 +56,7 @@ class ReadLine:
     preparation: str = ""
     doubts: tuple[Doubt, ...] = ()
     heading: bool = False
+    facts: tuple[Fact, ...] = ()
 
     @property
     def is_read(self) -> bool:
@@ -85,6 +91,10 @@ COUNT_LAST = re.compile(rf"[\s:x(]+(?P<quantity>{QUANTITY})\s*\)?$", re.IGNORECA
 BULLET = re.compile(r"^\s*(?:[•*·▪◦‣☐]\s*|-\s+)")
 JOINED = re.compile(r"^\s*(?:plus|\+|and|&)\s*(?:an? extra\s*)?$", re.IGNORECASE)
 SAME_THING = re.compile(r"^[\s/(\[=,~-]*(?:or|about|approx\.?|approximately|ca\.?|equals)?[\s/(\[=~]*$", re.IGNORECASE)
+# The first row of a table: nothing but the names of its columns.
+TABLE_HEAD = re.compile(
+    r"(?:ingredients?|amount|weight|grams?|g|kg|unit|%|percent|baker'?s|qty|quantity|[\s|,/()-])+", re.I
+)
 PERCENT = re.compile(r"\(?\b\d+(?:[.,]\d+)?\s*%\)?")
 SMALL_MEASURE = re.compile(r"^(?=(?:pinch|dash|knob|stick)\b)", re.IGNORECASE)
 POINT_OR_THOUSAND = re.compile(
@@ -152,12 +162,76 @@ def _read_line(text: str, system: str, shelf: Shelf) -> ReadLine:
             ),
         )
     try:
-        return _read_amounts(text, plain, system, shelf)
+        return _method_line(text, plain, system, shelf) or _read_amounts(text, _tidy(plain), system, shelf)
     except NotANumber as error:
         return ReadLine(text, doubts=(Doubt("number", str(error), (DROP,)),))
 
 
 DROP = Remedy("Leave the line out", "drop")
+
+# Ways of writing that are put right before the amounts are looked for: (pattern, replacement).
+TIDY = (
+    (re.compile(r"(?<=\d)\s*T\b(?!\w)"), " tbsp"),
+    (re.compile(r"(?<=\d)\s*t\b(?!\w)"), " tsp"),
+    (re.compile(r"(?<=\d)(?<!\d\d\d)\s*[cC]\b(?=\.?\s+[a-z])"), " cup"),
+    (re.compile(r"\(?\bsize\s+s\b\)?", re.IGNORECASE), "small"),
+    (re.compile(r"\(?\bsize\s+m\b\)?", re.IGNORECASE), "medium"),
+    (re.compile(r"\(?\bsize\s+l\b\)?", re.IGNORECASE), "large"),
+    (re.compile(r"^(?:an?|one)\s+(?:generous|good|big|small|large)\s+(?=pinch|dash|knob)", re.IGNORECASE), ""),
+    (
+        re.compile(r"(?<=\d)\s+(heap\w+|level|scant|rounded)\s+(cups?|tbsp|tablespoons?|tsp|teaspoons?)\b", re.I),
+        r" \2 \1",
+    ),
+    (
+        re.compile(r"^(eggs?|egg yolks?|egg whites?)\s*[:,-]?\s*(\d+)\s*(small|medium|large|extra large)\s*$", re.I),
+        r"\2 \3 \1",
+    ),
+    (re.compile(r"(?<=\d)\s+\d+(?:[.,]\d+)?\s*%\s*$"), ""),
+)
+
+
+def _tidy(plain: str) -> str:
+    for pattern, right in TIDY:
+        plain = pattern.sub(right, plain)
+    return plain
+
+
+def _without_words(plain: str, words: str) -> str:
+    """A line without some of its words, and without the brackets or the slash that held them."""
+    left = plain.replace(words, "")
+    return re.sub(r"\s+", " ", re.sub(r"\(\s*\)", "", left)).strip(" /,")
+
+
+def _method_line(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine | None:
+    """
+    A line that tells of the method or states a ratio instead of naming an ingredient; None for any other.
+
+    A line that weighs or measures something is never one, and neither is one that begins with an ingredient: what it
+    tells of cubes or minutes is preparation.
+    """
+    if _measures(_tidy(plain), system):
+        return None
+    ratio = read_ratio(plain)
+    told = read_method(plain)
+    if ratio is not None:
+        return ReadLine(text, heading=True, facts=(ratio, *told.facts))
+    if not told.facts:
+        return ReadLine(text, heading=True) if TABLE_HEAD.fullmatch(plain) else None
+    begins = METHOD_WORDS.match(plain) or _is_sentence(plain)
+    if not begins and shelf.match(PREPARATION.split(plain)[0]).ingredient is not None:
+        return None
+    doubts = tuple(
+        Doubt(
+            f"{each.kind}_pair",
+            each.message,
+            (
+                Remedy(f"Keep {each.first}", "text", _without_words(plain, each.second)),
+                Remedy(f"Keep {each.second}", "text", _without_words(plain, each.first)),
+            ),
+        )
+        for each in told.contradictions
+    )
+    return ReadLine(text, doubts=doubts, heading=True, facts=told.facts)
 
 
 def _measures(plain: str, system: str) -> list[_Measure]:

@@ -1,0 +1,209 @@
+"""What a recipe says beside its ingredients: oven heat, minutes, thickness, tin, and its stated ratio."""
+
+import re
+from dataclasses import dataclass
+
+from northfold.core.formula.numbers import NUMBER, read_quantity
+
+HEAT, MINUTES, THICKNESS, TIN, RATIO = "heat", "minutes", "thickness", "tin", "ratio"
+
+# A gas mark in still oven °C, and how far two ways of saying one heat or one length may differ. [°C], [share]
+# North Fold reference table; rounded to fives and tens as ovens are marked.
+GAS_C = {0.25: 110, 0.5: 130, 1: 140, 2: 150, 3: 165, 4: 180, 5: 190, 6: 200, 7: 220, 8: 230, 9: 240}
+HEATS_AGREE_C, FAN_BELOW_C, LENGTHS_AGREE = 8.0, (10.0, 25.0), 0.12
+
+MM = {"mm": 1.0, "cm": 10.0, "in": 25.4, "inch": 25.4, "inches": 25.4, '"': 25.4, "″": 25.4}
+
+
+@dataclass(frozen=True)
+class Fact:
+    """
+    Something said of the method.
+
+    Heat in still-oven °C (`is_fan` where it was said for a fan), minutes, thickness and tin in mm, a ratio as numbers
+    of flour, fat and, where said, liquid.
+    """
+
+    kind: str
+    text: str
+    values: tuple[float, ...]
+    is_fan: bool = False
+
+
+@dataclass(frozen=True)
+class Contradiction:
+    """Two ways of saying one thing that do not agree, with each converted to the unit of the first."""
+
+    kind: str
+    first: str
+    second: str
+    message: str
+
+
+@dataclass(frozen=True)
+class MethodLine:
+    """What a line of method says, and where it contradicts itself."""
+
+    facts: tuple[Fact, ...]
+    contradictions: tuple[Contradiction, ...]
+
+
+_DEGREES = re.compile(
+    rf"(?P<fan>fan\s*)?(?P<n>{NUMBER})\s*(?:°|º|degrees?)?\s*(?P<unit>[CF])\b\s*(?P<after>\(?fan\b)?", re.IGNORECASE
+)
+_GAS = re.compile(rf"gas(?:\s*mark)?\s*(?P<n>{NUMBER})", re.IGNORECASE)
+_TIME = re.compile(
+    rf"(?P<n>{NUMBER}(?:\s*(?:-|\bto\b)\s*{NUMBER})?)\s*(?P<unit>min(?:ute)?s?|hours?|hrs?|h)\b", re.IGNORECASE
+)
+_LENGTH = re.compile(rf"(?P<n>{NUMBER})\s*-?\s*(?P<unit>mm|cm|inch(?:es)?|in\b|\"|″)", re.IGNORECASE)
+_RATIO = re.compile(rf"(?<![\d.,/]){NUMBER}\s*:\s*{NUMBER}(?:\s*:\s*{NUMBER})?(?![\d:])")
+_PARTS = re.compile(
+    rf"(?P<n>{NUMBER}|one|two|three|four|five|six)\s*(?:parts?)?\s*(?:of\s+)?(?P<what>[a-z]+)", re.IGNORECASE
+)
+_THICK = re.compile(r"\b(?:thick(?:ness)?|roll(?:ed|ing)?|sheets?)\b", re.IGNORECASE)
+_TIN_WORD = re.compile(r"\b(?:tins?|pans?|dish(?:es)?|rings?|moulds?|molds?|cases?|plates?|trays?)\b", re.IGNORECASE)
+_KIND_OF = {
+    "flour": 0, "fat": 1, "butter": 1, "lard": 1, "shortening": 1, "margarine": 1, "water": 2, "liquid": 2, "milk": 2,
+    "egg": 2,
+}  # fmt: skip
+# What a line of method begins with; an ingredient does not.
+METHOD_WORDS = re.compile(
+    r"^(?:\d+[.)]\s*)?(?:pre-?heat|heat|bake|blind|roll|chill|rest|line|cut|cook|cool|leave|put|place|turn|set|oven|gas|"
+    r"fan|refrigerate|freeze|wrap|use|grease|makes?|serves?|for an?\b|in an?\b)",
+    re.IGNORECASE,
+)
+
+
+def read_ratio(text: str) -> Fact | None:
+    """
+    A stated ratio of flour, fat and liquid.
+
+    Parameters
+    ----------
+    text : str
+        One line of a recipe.
+
+    Returns
+    -------
+    Fact or None
+        "3:2:1", "3-2-1 dough" or "1 part flour, 2 fat": numbers in the order flour, fat, liquid; the last may lack.
+    """
+    plain = text.replace("–", "-")
+    dashed = re.fullmatch(r"\D*(\d)-(\d)-(\d)\D*", plain)
+    if dashed:
+        return Fact(RATIO, text.strip(), tuple(float(n) for n in dashed.groups()))
+    found = _RATIO.search(plain)
+    if found and not re.search(r"\d\s*(?:am|pm|h)\b|\bo'clock", plain, re.IGNORECASE):
+        numbers = tuple(read_quantity(n).usual for n in re.findall(NUMBER, found[0]))
+        return Fact(RATIO, found[0], numbers)
+    if not re.search(r"\bparts?\b", plain, re.IGNORECASE):
+        return None
+    said: dict[int, float] = {}
+    for match in _PARTS.finditer(plain):
+        kind = _KIND_OF.get(match["what"].lower().rstrip("s"))
+        if kind is not None:
+            said.setdefault(kind, read_quantity(match["n"]).usual)
+    if 0 in said and 1 in said:
+        return Fact(RATIO, text.strip(), tuple(said[kind] for kind in (0, 1, 2) if kind in said))
+    return None
+
+
+def read_method(text: str) -> MethodLine:
+    """
+    Heat, minutes, thickness and tin in one line.
+
+    Parameters
+    ----------
+    text : str
+        One line of a recipe, through `plain_text`.
+
+    Returns
+    -------
+    MethodLine
+        Facts in °C, min and mm; heats and lengths that stand side by side and disagree, as contradictions.
+    """
+    facts: list[Fact] = []
+    contradictions: list[Contradiction] = []
+    for found, agree, unit in ((_heats(text), _heats_agree, "°C"), (_lengths(text), _lengths_agree, "mm")):
+        kept: list[_Said] = []
+        for number, item in enumerate(found):
+            if not number or not _is_pair(text, found[number - 1], item):
+                kept.append(item)
+            elif not agree(kept[-1].fact, item.fact):
+                contradictions.append(_contradiction(kept[-1].fact, item.fact, unit))
+        facts += [item.fact for item in kept]
+    for match in _TIME.finditer(text):
+        spread = read_quantity(match["n"])
+        factor = 60 if match["unit"].lower().startswith("h") else 1
+        low, high = spread.low * factor, spread.high * factor
+        facts.append(Fact(MINUTES, match[0].strip(), (low,) if low == high else (low, high)))
+    return MethodLine(tuple(facts), tuple(contradictions))
+
+
+@dataclass(frozen=True)
+class _Said:
+    """A heat or a length where it stands in the text; `unit` tells two ways of saying one thing apart."""
+
+    start: int
+    end: int
+    unit: str
+    fact: Fact
+
+
+def _heats(text: str) -> list[_Said]:
+    found = []
+    for match in _DEGREES.finditer(text):
+        value = read_quantity(match["n"]).usual
+        celsius = (value - 32) / 1.8 if match["unit"].upper() == "F" else value
+        if 60 <= celsius <= 350:
+            is_fan = bool(match["fan"] or match["after"])
+            unit = f"{match['unit'].upper()}{' fan' if is_fan else ''}"
+            fact = Fact(HEAT, match[0].strip(" ("), (celsius,), is_fan)
+            found.append(_Said(match.start(), match.end(), unit, fact))
+    for match in _GAS.finditer(text):
+        mark = GAS_C.get(read_quantity(match["n"]).usual)
+        if mark is not None:
+            found.append(_Said(match.start(), match.end(), "gas", Fact(HEAT, match[0], (float(mark),))))
+    return sorted(found, key=lambda said: said.start)
+
+
+def _lengths(text: str) -> list[_Said]:
+    found = []
+    for match in _LENGTH.finditer(text):
+        unit = match["unit"].lower()
+        size = read_quantity(match["n"]).usual * MM[unit]
+        fact = Fact(_what_length(text, size), match[0].strip(), (size,))
+        found.append(_Said(match.start(), match.end(), "in" if MM[unit] == 25.4 else unit, fact))
+    return found
+
+
+def _what_length(text: str, size_mm: float) -> str:
+    if size_mm < 40 and (_THICK.search(text) or not _TIN_WORD.search(text)):
+        return THICKNESS
+    return TIN
+
+
+def _is_pair(text: str, first: _Said, second: _Said) -> bool:
+    """Whether two stand for one thing: in different units, with a bracket, a slash or an "or" between them at most."""
+    between = text[first.end : second.start]
+    return first.unit != second.unit and bool(re.fullmatch(r"[\s()/\[\],]*(?:or|about|approx\.?)?[\s(/\[]*", between))
+
+
+def _heats_agree(first: Fact, second: Fact) -> bool:
+    apart = first.values[0] - second.values[0]
+    if first.is_fan != second.is_fan:
+        below = -apart if first.is_fan else apart
+        return FAN_BELOW_C[0] - HEATS_AGREE_C / 2 <= below <= FAN_BELOW_C[1] + HEATS_AGREE_C / 2
+    return abs(apart) <= HEATS_AGREE_C
+
+
+def _lengths_agree(first: Fact, second: Fact) -> bool:
+    a, b = first.values[0], second.values[0]
+    return abs(a - b) <= max(LENGTHS_AGREE * max(a, b), 0.5)
+
+
+def _contradiction(first: Fact, second: Fact, unit: str) -> Contradiction:
+    values = f"{first.values[0]:.3g} and {second.values[0]:.3g} {unit}"
+    return Contradiction(
+        first.kind, first.text, second.text, f"{first.text} and {second.text} are not the same: {values}."
+    )
