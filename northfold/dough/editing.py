@@ -4,7 +4,8 @@ A draft's payload and what it means.
 Payload: {"name", "system", "note", "lines": [{"id", "text", "ingredient", "grams", "dropped", "accepted", "kept"}]}.
 `text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
 so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
-read as when its version was saved, so that a later, better reading moves no saved figure.
+read as when its version was saved, so that a later, better reading moves no saved figure. After a swap, until the next
+edit, "undo" holds the lines as they were.
 """
 
 import secrets
@@ -95,6 +96,11 @@ class Desk:
     @property
     def lines(self) -> tuple[DoughLine, ...]:
         return self.plan.inputs.lines
+
+    @property
+    def counted(self) -> tuple[Row, ...]:
+        """The rows that stand in the sums, in the order of `lines`."""
+        return tuple(row for row in self.rows if row.ingredient is not None and row.grams is not None)
 
     @property
     def unsettled(self) -> tuple[Row, ...]:
@@ -207,7 +213,7 @@ def keep_readings(desk: "Desk") -> Payload:
         if row.reading.ingredient is not None and row.reading.grams is not None
     }
     lines = [{**line, "kept": kept.get(line["id"])} for line in desk.payload["lines"]]
-    return {**desk.payload, "note": "", "lines": lines}
+    return {**clean_payload(desk.payload), "note": "", "lines": lines}
 
 
 def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:

@@ -13,7 +13,7 @@ from django_htmx.http import HttpResponseClientRedirect
 
 from northfold.core.errors import CoreError
 from northfold.core.formula.units import SYSTEMS
-from northfold.dough import editing, queries, services
+from northfold.dough import editing, queries, services, swapping
 from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.services import StaleEdit
@@ -33,12 +33,17 @@ def book(request: HttpRequest) -> HttpResponse:
     return render(request, "dough/book.html", context)
 
 
+# The fields of a swap or move, kept as sent while it is only shown.
+SWAP_FIELDS = ("swap-kind", "swap-line", "swap-to", "swap-share", "move-axis", "move-to", "move-family")
+
+
 def desk_context(draft: Draft, **more: Any) -> dict[str, Any]:
     """What `dough/_desk.html` shows of a draft."""
     shelf = queries.shelf_for(draft.base_version)
     desk = more.pop("desk", None) or editing.evaluate(draft.payload, shelf)
     number = draft.base_version.n + 1 if draft.base_version else 1
-    return {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(shelf), **more}
+    context = {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(shelf)}
+    return {**context, **swapping.choices(desk, shelf), **more}
 
 
 def _urls(formula: Formula | None) -> dict[str, str]:
@@ -88,17 +93,46 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
     draft = services.open_draft(request.user, found)
     payload = payload_from(request.POST, draft.payload)
     act, *rest = act_from(request.POST)
+    more: dict[str, Any] = {}
     if act == "unread":
         payload = editing.drop_unread(payload, queries.shelf_for(draft.base_version))
+    elif act in ("try-swap", "swap"):
+        payload, more = _swapped(request, draft, payload, act == "swap")
+    elif act == "undo-swap":
+        payload = swapping.undone(payload, draft.payload)
     elif act and len(rest) == 2:
         payload = editing.settle(payload, rest[0], act, rest[1])
-    pasted, more = request.POST.get("paste", "").replace("\x00", ""), {}
+    if not act:
+        more = _sent_swap(request)
+    pasted = request.POST.get("paste", "").replace("\x00", "")
     if pasted.strip():
         try:
             payload = editing.paste(payload, pasted)
         except CoreError as error:
-            more = {"pasted": pasted, "paste_error": str(error)}
+            more |= {"pasted": pasted, "paste_error": str(error)}
     return services.edit_draft(request.user, found, edit_no_from(request.POST), payload), more
+
+
+def _swapped(
+    request: HttpRequest, draft: Draft, payload: editing.Payload, is_done: bool
+) -> tuple[editing.Payload, dict[str, Any]]:
+    """A swap as the desk asks for it: done, or shown first; what makes no sense is said, with its fields as sent."""
+    shelf = queries.shelf_for(draft.base_version)
+    desk = editing.evaluate(payload, shelf)
+    try:
+        swap = swapping.asked(request.POST, desk, shelf)
+    except CoreError as error:
+        return payload, {"swap_error": str(error), **_sent_swap(request)}
+    if is_done:
+        return swapping.done(payload, desk, swap), {}
+    return payload, {"swap": swap, **_sent_swap(request)}
+
+
+def _sent_swap(request: HttpRequest) -> dict[str, Any]:
+    """The fields of the swap as they were sent, so that an answer does not empty them."""
+    sent = {name.replace("-", "_"): value[:80] for name, value in request.POST.items() if name in SWAP_FIELDS}
+    is_open = any(sent.get(name) for name in ("swap_line", "swap_to", "move_to"))
+    return {"sent": sent, "swap_open": is_open}
 
 
 def stale_page(request: HttpRequest, error: StaleEdit, urls: dict[str, str], back: str) -> HttpResponse:
@@ -126,9 +160,10 @@ def answer_edit(
         draft, more = apply_edit(request, found)
     except StaleEdit as error:
         return stale_page(request, error, urls, back)
-    if request.htmx or more:
+    refused = "paste_error" in more or "swap_error" in more
+    if request.htmx or refused or "swap" in more:
         context = {**context_of(draft), "formula": found, **urls, **more}
-        return desk_page(request, context, status=422 if more else 200)
+        return desk_page(request, context, status=422 if refused else 200)
     return redirect(back)
 
 

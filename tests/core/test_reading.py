@@ -49,7 +49,67 @@ SURE = [
     ("us", "1 cup sifted cake flour", "soft flour", 99.4),  # 236.6 ml × 0.42
     ("metric", "100g/3½oz plain flour", "plain flour", 100),
     ("us", "8 tablespoons (1 stick) unsalted butter", "unsalted butter", 113.4),
+    ("metric", "plain flour\t420\tg", "plain flour", 420),
+    ("metric", "420\tg\tplain flour", "plain flour", 420),
+    ("us", "1 cup + 2 tbsp flour", "plain flour", 141.1),  # (236.6 + 29.6) ml × 0.53
+    ("metric", "about 100 g flour", "plain flour", 100),
+    ("us", "flour - 2 cups", "plain flour", 250.8),
+    ("us", "½ lb. butter", "unsalted butter", 226.8),
+    ("metric", "1 l water", "water", 1000),
+    ("metric", "1 dl milk", "whole milk", 103),  # 100 ml × 1.03
+    ("metric", "25 cl water", "water", 250),
+    ("metric", "1200 mg fine salt", "fine salt", 1.2),
+    ("metric", "4oz/115g butter", "unsalted butter", 115),
+    ("metric", "250g/9oz plain flour, plus extra for dusting", "plain flour", 250),
+    ("metric", "75g/2¾oz cold butter, cubed", "unsalted butter", 75),
+    ("metric", "250 grams of plain flour (8.8 oz)", "plain flour", 250),
+    ("metric", "150 gr flour", "plain flour", 150),
+    ("us", "1/2 teaspoon (3 grams) salt", "fine salt", 3),
+    ("us", "2 Tbsp. sugar", "granulated sugar", 25.2),  # 29.6 ml × 0.85
+    ("us", "2 T sugar", "granulated sugar", 25.2),
+    ("us", "1 c flour", "plain flour", 125.4),
+    ("us", "2 heaped tbsp sugar", "granulated sugar", 26.6),  # 29.6 ml × 0.90
+    ("metric", "a generous pinch of salt", "fine salt", 0.3),
+    ("us", "1 large free-range egg, beaten", "whole egg", 50),
+    ("us", "Eggs: 3 large", "whole egg", 150),
+    ("us", "2 eggs (size L)", "whole egg", 100),
+    ("metric", "2 large eggs", "whole egg", 120),
+    ("us", "2 tablespoons cold vodka", "spirit 40 %", 28.1),  # 29.6 ml × 0.95
+    ("uk", "1 tbsp water", "water", 15),
+    ("australian", "1 cup caster sugar", "caster sugar", 212.5),  # 250 ml × 0.85
 ]
+
+# Whole recipes, made up for this: system, text, what each line weighs in order, worked by hand from the tables.
+RECIPES = [
+    ("metric", "Quay crust\n\n- 300 g plain flour\n- 150 g unsalted butter, cold\n- 75 g water\n- 5 g fine salt",
+     [300, 150, 75, 5]),
+    ("us", "2 1/2 cups all-purpose flour\n1 tsp salt\n1 cup (2 sticks) butter, cold\n6 tbsp ice water",
+     [313.5, 6.125, 226.8, 88.8]),
+    ("metric", "For the dough:\n250 g soft flour\n125 g butter\n90 g icing sugar, sifted\n1 medium egg, beaten\n"
+     "1 pinch fine salt\nBake at 180 °C for 15 minutes.", [250, 125, 90, 53, 0.3]),
+    ("uk", "8 oz plain flour\n2 oz lard\n2 oz butter\n2 tbsp cold water\na pinch of salt",
+     [226.8, 56.7, 56.7, 30, 0.3]),
+    ("metric", "ingredient\tg\nplain flour\t500\tg\nunsalted butter\t375\tg\nwater\t225\tg\nfine salt\t9\tg",
+     [500, 375, 225, 9]),
+    ("metric", "3:2:1\n420 g plain flour\n280 g butter\n140 g water\n7 g fine salt", [420, 280, 140, 7]),
+    ("us", "1 1/4 cups plain flour\n1/4 cup packed light brown sugar\n1 stick cold butter, diced\n1 large egg yolk",
+     [156.7, 55, 113.4, 17.5]),
+    ("metric", "1 kg strong flour\n480 g whole milk\n100 g caster sugar\n20 g instant dry yeast\n18 g fine salt\n"
+     "500 g dry laminating butter", [1000, 480, 100, 20, 18, 500]),
+    ("australian", "2 cups plain flour\n125 g butter, chopped\n1 tbsp water\n1/4 tsp salt", [265, 125, 20, 1.5625]),
+    ("metric", "180 g buckwheat flour\n120 g ground almonds\n150 g unsalted butter\n60 g caster sugar\n1 medium egg",
+     [180, 120, 150, 60, 53]),
+    ("metric", "400 g strong flour\n40 g sunflower oil\n210 g lukewarm water\n8 g white wine vinegar\n6 g fine salt\n"
+     "Pull until you see through it.", [400, 40, 210, 8, 6]),
+    ("metric", "* 280 g plain flour\n* 40 g rye flour\n* 120 g unsalted butter\n* 60 g lard\n"
+     "* 80 g hard mature cheese\n* 60 g iced water\n* 1 tsp cider vinegar\n* 4 g fine salt", [280, 40, 120, 60, 80, 60, 5.05, 4]),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("system", "text", "weights"), RECIPES)
+def test_whole_recipes(system, text, weights):
+    lines = [line for line in read_recipe(text, system).lines if line.is_read]
+    assert [line.grams.usual for line in lines] == pytest.approx(weights, rel=0.006)
 
 
 @pytest.mark.parametrize(("system", "text", "name", "grams"), SURE)

@@ -350,7 +350,10 @@ def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt], 
             )
         )
         return replace(line, doubts=tuple(doubts))
-    chosen = next((reading for reading in readings if reading[1]), readings[0])
+    # A weight wins over a volume, and grams over ounces, which are rounded more.
+    weights = [reading for reading in readings if reading[1]]
+    metric = [reading for reading in weights if re.search(r"\d\s*(?:m|k)?g", reading[2], re.IGNORECASE)]
+    chosen = (metric or weights or readings)[0]
     for other in readings:
         doubts.extend(_contradiction(chosen, other))
     if first.amount.is_range:

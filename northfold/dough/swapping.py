@@ -1,0 +1,85 @@
+"""Swaps and moves as the Dough desk asks for them: shown before they are done, and undone with one tap."""
+
+from collections.abc import Mapping
+from typing import Any
+
+from django.http import QueryDict
+
+from northfold.core.errors import NotANumber
+from northfold.core.formula.families import AXES, families
+from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, swap_fat, swap_flour
+from northfold.core.matter import Ingredient
+from northfold.dough.editing import Desk, Payload, new_line
+
+# What can be asked for, as the value of the field "swap-kind".
+SWAP, MOVE, CENTRE = "swap", "move", "centre"
+
+
+def _number(text: str, what: str, example: str) -> float:
+    plain = text.strip().replace(",", ".").removesuffix("%").strip()
+    try:
+        return float(plain)
+    except ValueError:
+        raise NotANumber(text.strip()[:40], what, example) from None
+
+
+def asked(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
+    """The swap or move that the desk's fields ask for. Raises CoreError where it makes no sense."""
+    lines, kind = desk.lines, post.get("swap-kind", SWAP)
+    if kind == SWAP and post.get("move-to") and not post.get("swap-line"):
+        kind = MOVE  # a percentage was written, and nothing chosen to swap
+    if kind == MOVE:
+        percent = _number(post.get("move-to", ""), "percentage", "50")
+        return move_to(lines, post.get("move-axis", ""), percent)
+    if kind == CENTRE:
+        family = next((each for each in families() if each.key == post.get("move-family")), None)
+        if family is None or desk.plan.ratio is None:
+            raise CannotSwap("Choose the family to move to; the dough needs flour first.")
+        return move_to_centre(lines, family, desk.plan.ratio)
+    ids = [row.id for row in desk.counted]
+    to = shelf.get(post.get("swap-to", ""))
+    if post.get("swap-line") not in ids or to is None:
+        raise CannotSwap("Choose the line to swap and what to put in its place.")
+    number = ids.index(post["swap-line"])
+    share = _number(post.get("swap-share", "100"), "percentage", "100") / 100
+    swap = swap_flour if lines[number].ingredient.role == "flour" else swap_fat
+    return swap(lines, number, to, shelf, share)
+
+
+def done(payload: Payload, desk: Desk, swap: Swap) -> Payload:
+    """The payload with a swap put into its lines, and the lines as they were, for undoing it."""
+    ids = [row.id for row in desk.counted]
+    changed = {ids[change.number]: change for change in swap.changes if change.number is not None}
+    lines: list[dict[str, Any]] = []
+    for line in payload["lines"]:
+        change = changed.get(line["id"])
+        if change is not None:
+            line = {**line, "grams": _grams(change.after_g), "accepted": True, "dropped": change.after_g < 0.05}
+            if change.before_name:
+                line["ingredient"] = change.ingredient.name
+        lines.append(line)
+    for change in swap.changes:
+        if change.number is None:
+            lines.append(new_line(f"{_grams(change.after_g)} g {change.ingredient.name}"))
+    return {**payload, "lines": lines, "undo": payload["lines"]}
+
+
+def undone(payload: Payload, before: Payload) -> Payload:
+    """The payload with its lines as they were before the last swap."""
+    return {**payload, "lines": before["undo"]} if before.get("undo") else payload
+
+
+def _grams(value: float) -> str:
+    return f"{value:.1f}".removesuffix(".0")
+
+
+def choices(desk: Desk, shelf: Mapping[str, Ingredient]) -> dict[str, Any]:
+    """What the fields of the swap offer: lines that can be swapped, fats, flours, numbers and families to move."""
+    rows = [row for row in desk.counted if row.ingredient is not None and row.ingredient.role in ("fat", "flour")]
+    return {
+        "swap_rows": rows,
+        "fats": sorted(item.name for item in shelf.values() if item.role == "fat"),
+        "flours": sorted(item.name for item in shelf.values() if item.role == "flour"),
+        "axes": [(axis, getattr(desk.plan.ratio, axis)) for axis in AXES] if desk.plan.ratio else [],
+        "centres": [fit.family for fit in desk.plan.fits],
+    }
