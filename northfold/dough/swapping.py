@@ -7,7 +7,7 @@ from django.http import QueryDict
 
 from northfold.core.errors import NotANumber
 from northfold.core.formula.families import AXES, families
-from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, swap_fat, swap_flour
+from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, reweigh, swap_fat, swap_flour
 from northfold.core.matter import Ingredient
 from northfold.dough.editing import Desk, Payload, new_line
 
@@ -21,6 +21,12 @@ def _number(text: str, what: str, example: str) -> float:
         return float(plain)
     except ValueError:
         raise NotANumber(text.strip()[:40], what, example) from None
+
+
+def dragged(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
+    """What moving the hollow mark of the triangle asks for."""
+    shares = [_number(post.get(name, ""), "share", "0.3") for name in ("drag-fat", "drag-liquid")]
+    return reweigh(desk.lines, shares[0], shares[1], shelf)
 
 
 def asked(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:

@@ -96,8 +96,8 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
     more: dict[str, Any] = {}
     if act == "unread":
         payload = editing.drop_unread(payload, queries.shelf_for(draft.base_version))
-    elif act in ("try-swap", "swap"):
-        payload, more = _swapped(request, draft, payload, act == "swap")
+    elif act in ("try-swap", "swap", "drag"):
+        payload, more = _swapped(request, draft, payload, act)
     elif act == "undo-swap":
         payload = swapping.undone(payload, draft.payload)
     elif act and len(rest) == 2:
@@ -114,16 +114,20 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
 
 
 def _swapped(
-    request: HttpRequest, draft: Draft, payload: editing.Payload, is_done: bool
+    request: HttpRequest, draft: Draft, payload: editing.Payload, act: str
 ) -> tuple[editing.Payload, dict[str, Any]]:
     """A swap as the desk asks for it: done, or shown first; what makes no sense is said, with its fields as sent."""
     shelf = queries.shelf_for(draft.base_version)
     desk = editing.evaluate(payload, shelf)
     try:
-        swap = swapping.asked(request.POST, desk, shelf)
+        ask = swapping.dragged if act == "drag" else swapping.asked
+        swap = ask(request.POST, desk, shelf)
     except CoreError as error:
         return payload, {"swap_error": str(error), **_sent_swap(request)}
-    if is_done:
+    if act == "drag":
+        done = swapping.done(payload, desk, swap) if swap.changes else payload
+        return done, {"drag_said": " ".join(swap.remarks), **_sent_swap(request)}
+    if act == "swap":
         return swapping.done(payload, desk, swap), {}
     return payload, {"swap": swap, **_sent_swap(request)}
 

@@ -144,3 +144,46 @@ def test_works_without_script(browser, demo):
     page.click("#save")
     expect(page.locator("#saved")).to_contain_text("Version 1")
     context.close()
+
+
+def test_the_mark_is_dragged_and_moved_with_arrow_keys(as_role, demo):
+    page = as_role()
+    page.goto(f"{demo}/book/1/")
+    box = page.locator("#mark").bounding_box()
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 40, y + 10, steps=4)
+    expect(page.locator("#drag-words")).to_contain_text("percent of flour")
+    page.mouse.up()
+    expect(page.locator("#undo-swap")).to_be_visible()
+    assert page.locator("input.grams").nth(0).input_value() == "420"  # the flour is held
+    assert float(page.locator("input.grams").nth(1).input_value()) > 300
+    page.get_by_role("button", name="Undo it").click()
+    expect(page.locator("input.grams").nth(1)).to_have_value("280")
+    page.locator("#mark").focus()
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    # two percent more fat and less liquid of 420 g flour: 8.4 g each
+    expect(page.locator("input.grams").nth(1)).to_have_value("288.4")
+    expect(page.locator("input.grams").nth(2)).to_have_value("131.6")
+    assert page.evaluate("document.activeElement.id") == "mark"
+
+
+def test_a_swap_is_shown_and_done_and_keeps_the_caret(as_role, demo):
+    page = as_role()
+    page.goto(f"{demo}/book/1/")
+    page.locator("#swap summary").click()
+    page.locator("[name=swap-line]").select_option(index=2)
+    page.locator("[name=swap-to]").select_option("lard")
+    page.locator("[name=swap-share]").fill("50")
+    page.get_by_role("button", name="Show what changes").click()
+    expect(page.locator(".swap-preview")).to_contain_text("115.0")  # 140 g × 0.82 ÷ 0.998
+    expect(page.locator("input.grams").nth(1)).to_have_value("280")
+    page.get_by_role("button", name="Do it").click()
+    expect(page.locator("input.grams").nth(1)).to_have_value("140")
+    expect(page.locator("table.lines")).to_contain_text("lard")
+    page.locator("input.grams").nth(0).fill("430")
+    page.locator("input.grams").nth(3).focus()
+    expect(page.locator("#headline")).to_contain_text("100")
+    assert page.evaluate("document.activeElement.id") == page.locator("input.grams").nth(3).get_attribute("id")

@@ -102,7 +102,8 @@ RECIPES = [
     ("metric", "400 g strong flour\n40 g sunflower oil\n210 g lukewarm water\n8 g white wine vinegar\n6 g fine salt\n"
      "Pull until you see through it.", [400, 40, 210, 8, 6]),
     ("metric", "* 280 g plain flour\n* 40 g rye flour\n* 120 g unsalted butter\n* 60 g lard\n"
-     "* 80 g hard mature cheese\n* 60 g iced water\n* 1 tsp cider vinegar\n* 4 g fine salt", [280, 40, 120, 60, 80, 60, 5.05, 4]),
+     "* 80 g hard mature cheese\n* 60 g iced water\n* 1 tsp cider vinegar\n* 4 g fine salt",
+     [280, 40, 120, 60, 80, 60, 5.05, 4]),
 ]  # fmt: skip
 
 

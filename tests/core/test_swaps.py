@@ -5,9 +5,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from northfold.core.errors import OutsideRange
-from northfold.core.formula.families import families
+from northfold.core.formula.families import families, fits, traits
 from northfold.core.formula.ratio import ratio_of
-from northfold.core.formula.swaps import CannotSwap, apply_swap, move_to, move_to_centre, swap_fat, swap_flour
+from northfold.core.formula.swaps import (
+    CannotSwap,
+    apply_swap,
+    move_to,
+    move_to_centre,
+    reweigh,
+    swap_fat,
+    swap_flour,
+)
+from northfold.core.formula.triangle import triangle
 from northfold.core.matter import reference_ingredients
 from tests.core.examples import HARBOUR, lines
 
@@ -112,3 +121,43 @@ def test_to_the_middle_of_a_family():
     dough = lines(*HARBOUR)
     after = ratio_of(apply_swap(dough, move_to_centre(dough, family, ratio_of(dough)).changes))
     assert (after.fat, after.liquid, after.flour_g) == (pytest.approx(50), pytest.approx(25), 420)
+
+
+def test_moving_the_mark_holds_flour_and_gives_free_liquid_the_rest():
+    dough = lines((300, "plain flour"), (100, "unsalted butter"), (50, "lard"), (60, "water"), (50, "whole egg"))
+    # flour 50 %, fat 30 %, liquid 20 % of the three: 180 g fat, 120 g liquid of which 50 g egg.
+    after = apply_swap(dough, reweigh(dough, 0.3, 0.2, SHELF).changes)
+    weights = {line.ingredient.name: line.grams for line in after}
+    assert weights == pytest.approx(
+        {"plain flour": 300, "unsalted butter": 120, "lard": 60, "water": 70, "whole egg": 50}
+    )
+
+
+def test_the_mark_stops_where_no_free_liquid_is_left():
+    dough = lines((300, "plain flour"), (150, "unsalted butter"), (60, "water"), (60, "whole egg"))
+    swap = reweigh(dough, 0.3, 0.05, SHELF)
+    assert grams(swap.changes)["water"] == 0
+    assert "egg, dairy and acid alone bring 20.0 %" in swap.remarks[0]
+
+
+def test_a_dough_without_free_liquid_gets_water_and_nonsense_is_refused():
+    dough = lines((300, "plain flour"), (150, "unsalted butter"), (30, "egg yolk"))
+    assert grams(reweigh(dough, 0.3, 0.2, SHELF).changes)["water"] == pytest.approx(90)
+    for shares in ((-0.1, 0.2), (0.5, 0.45), (0.95, 0.0)):
+        with pytest.raises(OutsideRange):
+            reweigh(dough, *shares, SHELF)
+    with pytest.raises(CannotSwap, match="no line of fat"):
+        reweigh(lines((300, "plain flour"), (150, "water")), 0.3, 0.2, SHELF)
+
+
+@given(st.floats(5, 110), st.floats(5, 60))
+def test_the_matrix_of_the_triangle_is_the_way_back_from_px(fat, liquid):
+    dough = lines((100, "plain flour"), (fat, "lard"), (liquid, "water"))
+    ratio = ratio_of(dough)
+    picture = triangle(ratio, fits(ratio, dough), traits(dough))
+    if picture.written.outside:
+        return
+    m, (x, y) = picture.matrix, (picture.written.x, picture.written.y)
+    whole = 100 + fat + liquid
+    assert m[0] * x + m[1] * y + m[2] == pytest.approx(fat / whole, abs=1e-6)
+    assert m[3] * x + m[4] * y + m[5] == pytest.approx(liquid / whole, abs=1e-6)

@@ -86,6 +86,17 @@ def test_what_makes_no_sense_is_said_and_stays_in_its_field(desk, fields, words)
     assert grams()["unsalted butter"] == 280
 
 
+def test_dragging_the_mark_reweighs_and_is_undone(desk):
+    # half flour, 30 % fat, 20 % liquid: 252 g butter, 168 g water on 420 g flour
+    _, page = desk("drag", drag_fat="0.3", drag_liquid="0.2")
+    assert (grams()["unsalted butter"], grams()["water"]) == (252, 168)
+    assert "Undo it" in page
+    desk("undo-swap")
+    assert grams()["unsalted butter"] == 280
+    status, page = desk("drag", drag_fat="x", drag_liquid="0.2")
+    assert (status, "“x” is not a share" in page) == (422, True)
+
+
 def test_other_edits_leave_the_fields_of_a_swap_as_they_are(desk):
     _, page = desk("", swap_kind="swap", swap_to="lard", swap_share="30", name="New name")
     assert "<option selected>lard</option>" in page

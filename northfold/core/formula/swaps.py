@@ -339,3 +339,63 @@ def move_to_centre(lines: Sequence[DoughLine], family: Family, ratio: Ratio) -> 
             _weighing(line, changes[number].after_g) if number in changes else line for number, line in enumerate(after)
         )
     return Swap(tuple(changes[number] for number in sorted(changes)), tuple(remarks))
+
+
+def reweigh(lines: Sequence[DoughLine], fat_share: float, liquid_share: float, shelf: Mapping[str, Ingredient]) -> Swap:
+    """
+    Move a dough to another place of the ratio triangle: flour held, fats pro rata, free liquid the rest.
+
+    Parameters
+    ----------
+    lines : sequence of DoughLine
+        The dough. [g]
+    fat_share : float
+        Share of fat among flour, fat and liquid as written, 0 to 0.9. [share]
+    liquid_share : float
+        Share of liquid, 0 to 0.9; the rest is flour, at least 0.1. [share]
+    shelf : mapping of str to Ingredient
+        Where water comes from if the dough has no free liquid.
+
+    Returns
+    -------
+    Swap
+        Lines before and after. [g] Where egg and acid alone are more liquid than wanted, free liquid stops at zero, and
+        the remark says so.
+
+    Raises
+    ------
+    OutsideRange
+        If the shares leave less than a tenth for flour, or one is below zero.
+    CannotSwap
+        If fat is wanted and the dough has no line of it.
+    """
+    flour_share = 1 - fat_share - liquid_share
+    for what, share in (("Fat", fat_share), ("Liquid", liquid_share)):
+        if not 0 <= share <= 0.9:
+            raise OutsideRange(f"{what} of", 100 * share, 0, 90, "% of the three")
+    if flour_share < 0.1:
+        raise OutsideRange("Flour of", 100 * flour_share, 10, 100, "% of the three")
+    fat_pct, liquid_pct = 100 * fat_share / flour_share, 100 * liquid_share / flour_share
+    ratio = ratio_of(lines)
+    changes: list[Change] = []
+    if abs(fat_pct - ratio.fat) > 1e-9:
+        changes += move_to(lines, "fat", fat_pct).changes
+    starch = ratio.without_gluten
+    liquids = [n for n, line in enumerate(lines) if counts_as(line.ingredient, starch_is_flour=starch) == "liquid"]
+    free = [n for n in liquids if lines[n].ingredient.role == "liquid" and lines[n].grams > 0]
+    fixed_g = sum(lines[n].grams for n in liquids if n not in free)
+    free_g = sum(lines[n].grams for n in free)
+    wanted_g = liquid_pct * ratio.flour_g / 100 - fixed_g
+    remarks = []
+    if wanted_g < 0:
+        held = 100 * fixed_g / ratio.flour_g
+        remarks.append(f"No free liquid is left to take out: egg, dairy and acid alone bring {held:.1f} %.")
+        wanted_g = 0.0
+    why = f"liquid to {liquid_pct:.1f} %"
+    if free_g:
+        changes += [
+            Change(n, lines[n].ingredient, lines[n].grams, lines[n].grams * wanted_g / free_g, why) for n in free
+        ]
+    elif wanted_g >= LEAST_G:
+        changes.append(Change(None, shelf["water"], 0.0, wanted_g, why))
+    return Swap(tuple(change for change in changes if abs(change.by_g) >= LEAST_G), tuple(remarks))

@@ -86,7 +86,11 @@ class Mark:
 
 @dataclass(frozen=True)
 class Triangle:
-    """Everything the picture draws, in px of a WIDTH × HEIGHT sheet."""
+    """
+    Everything the picture draws, in px of a WIDTH × HEIGHT sheet.
+
+    `matrix` turns a place into shares: fat = m0·x + m1·y + m2, liquid = m3·x + m4·y + m5; the rest is flour.
+    """
 
     width: float
     height: float
@@ -104,6 +108,12 @@ class Triangle:
     locator: tuple[Point, ...]
     locator_window: tuple[Point, ...]
     locator_mark: Point
+    matrix: tuple[float, ...]
+
+    @property
+    def matrix_text(self) -> str:
+        """The matrix as a script reads it."""
+        return " ".join(f"{number:.9g}" for number in self.matrix)
 
 
 def _place(fat: float, liquid: float) -> Point:
@@ -162,6 +172,15 @@ class _Window:
     def px(self, point: Point) -> Point:
         x, y = point
         return LEFT + (x - self.across[0]) * ACROSS, TOP + (FLOUR_SHARE[1] - y) * UP
+
+    def matrix(self) -> tuple[float, ...]:
+        """From a place in px to shares of fat and of liquid, the inverse of `px`."""
+        flour = 1 - FLOUR_SHARE[1] - TOP / UP
+        across = self.across[0] - LEFT / ACROSS
+        return (
+            *(-1 / (2 * ACROSS), 1 / (2 * UP), (flour - across) / 2),
+            *(1 / (2 * ACROSS), 1 / (2 * UP), (flour + across) / 2),
+        )
 
     def on_side(self, start: Point, end: Point) -> bool:
         """Whether a stretch of the outline is a side of the triangle itself, not a cut."""
@@ -342,6 +361,7 @@ def triangle(ratio: Ratio, fits: Sequence[Fit], traits: frozenset[str]) -> Trian
         locator=tuple(small(corner) for corner in ((0, 1), (1, 0), (-1, 0))),
         locator_window=tuple(small(corner) for corner in corners),
         locator_mark=small(_place(ratio.fat, ratio.liquid)),
+        matrix=window.matrix(),
     )
 
 
