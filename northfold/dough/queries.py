@@ -7,6 +7,7 @@ from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from northfold.core.formula.families import families
+from northfold.core.formula.ratio import ratio_of
 from northfold.core.matter import Ingredient
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.kitchen.models import IngredientRevision
@@ -36,8 +37,12 @@ HEIGHT = math.sqrt(3) / 2
 ORDERS = {"name": "version__formula__name", "newest": "-version__at"}
 
 
-def book(*, search: str = "", order: str = "name") -> list[FamilyGroup]:
-    """Kept formulas by family, at their newest version; every word of the search must occur."""
+def book(*, search: str = "", order: str = "name", family: str = "", without: str = "") -> list[FamilyGroup]:
+    """
+    Kept formulas by family, at their newest version.
+
+    Every word of the search must occur; `family` is a key, `without` an allergen that none of them may hold.
+    """
     newest: QuerySet[VersionFacts] = (
         VersionFacts.objects.filter(version__formula__binned_at=None)
         .annotate(top=Max("version__formula__versions__n"))
@@ -47,8 +52,12 @@ def book(*, search: str = "", order: str = "name") -> list[FamilyGroup]:
     )
     for word in search.lower().split():
         newest = newest.filter(words__contains=word)
+    if family:
+        newest = newest.filter(family_key=family)
     groups: dict[str, list[Shelfmark]] = {}
     for facts in newest:
+        if without and without in facts.allergens:
+            continue
         whole = 100 + facts.fat + facts.liquid
         x = 0.5 + (facts.liquid - facts.fat) / whole / 2
         groups.setdefault(facts.family, []).append(
@@ -57,6 +66,27 @@ def book(*, search: str = "", order: str = "name") -> list[FamilyGroup]:
     known = [family.name for family in families()]
     ranked = sorted(groups, key=lambda name: known.index(name) if name in known else len(known))
     return [FamilyGroup(name, groups[name]) for name in ranked]
+
+
+def to_compare(version: FormulaVersion) -> FormulaVersion | None:
+    """What a version is held against: the one it was made from, or, for the first, the newest."""
+    if version.parent is not None:
+        return version.parent
+    newest = version.formula.newest
+    return newest if newest.pk != version.pk else None
+
+
+def clean_text(version: FormulaVersion, manner: str) -> str:
+    """A version's name and lines as plain text: in grams, in percent of flour, or headed by its parts."""
+    lines = version.dough_lines()
+    ratio = ratio_of(lines)
+    said = [f"{version.formula}, version {version.n}"]
+    if manner == "parts":
+        said.append("flour : fat : liquid " + " : ".join(map(str, ratio.parts)))
+    for line, figures in zip(lines, ratio.lines, strict=True):
+        amount = f"{figures.percent:.1f} %" if manner in ("percent", "parts") else f"{line.grams:g} g"
+        said.append(f"{amount} {line.ingredient.name}" + (f", {line.preparation}" if line.preparation else ""))
+    return "\n".join(said) + "\n"
 
 
 def binned_formulas() -> list[Formula]:

@@ -187,6 +187,18 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
     return facts
 
 
+@transaction.atomic
+def restore_version(user: User, version: FormulaVersion) -> Draft:
+    """
+    Put an older version's lines into the editor's draft of its formula, to be looked at and saved as the next version.
+
+    What the draft held before comes back by throwing the changes away.
+    """
+    draft = open_draft(user, version.formula)
+    payload = {**version.payload, "name": draft.payload["name"], "note": f"As version {version.n} again."}
+    return edit_draft(user, version.formula, draft.edit_no, payload)
+
+
 def bin_formula(formula: Formula) -> None:
     """Put a formula into the bin. Makes of it keep their version."""
     formula.put_in_bin()

@@ -12,7 +12,10 @@ from django.views.decorators.http import require_POST
 from django_htmx.http import HttpResponseClientRedirect
 
 from northfold.core.errors import CoreError
+from northfold.core.formula.difference import differences
+from northfold.core.formula.families import families
 from northfold.core.formula.units import SYSTEMS
+from northfold.core.matter import ALLERGENS
 from northfold.dough import editing, queries, services, swapping
 from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
 from northfold.dough.models import Draft, Formula, FormulaVersion
@@ -23,8 +26,13 @@ from northfold.web.undo import offer_undo
 
 def book(request: HttpRequest) -> HttpResponse:
     search, order = request.GET.get("q", "").strip()[:80], request.GET.get("order", "name")
+    family, without = request.GET.get("family", ""), request.GET.get("without", "")
     context = {
-        "groups": queries.book(search=search, order=order),
+        "groups": queries.book(search=search, order=order, family=family, without=without),
+        "family": family,
+        "without": without,
+        "families": families(),
+        "allergens": ALLERGENS,
         "search": search,
         "order": order,
         "binned": queries.binned_formulas(),
@@ -84,8 +92,28 @@ def version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 
 def _read_only(request: HttpRequest, shown: FormulaVersion) -> HttpResponse:
     desk = editing.evaluate(shown.payload, queries.shelf_for(shown))
-    context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True}
+    other = queries.to_compare(shown)
+    context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True, "other": other}
+    if other is not None:
+        context["differences"] = differences(other.dough_lines(), shown.dough_lines())
     return render(request, "dough/formula.html", context)
+
+
+@require_POST
+@needs("edit_formulas")
+def restore_version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """Begin again from an older version: its lines come into the draft."""
+    old = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=_formula(pk), n=n)
+    services.restore_version(request.user, old)
+    messages.success(request, f"The lines of version {n} are here again. Look them over and save them.")
+    return redirect("dough:formula", pk)
+
+
+def text(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+    """A version as clean text, to be copied: grams, percent of flour, or parts."""
+    shown = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n)
+    said = queries.clean_text(shown, request.GET.get("as", "grams"))
+    return HttpResponse(said, content_type="text/plain; charset=utf-8")
 
 
 def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict[str, Any]]:

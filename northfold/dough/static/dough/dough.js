@@ -25,3 +25,14 @@ document.addEventListener("htmx:afterSwap", (event) => {
   const field = document.getElementById("paste");
   if (field && event.detail.xhr && event.detail.xhr.status === 200 && !field.dirty) field.value = "";
 });
+// Copying: the text into the clipboard where the browser lets us, else the text opens to be copied by hand.
+document.addEventListener("click", async (event) => {
+  const link = event.target instanceof Element && event.target.closest("[data-copy]");
+  if (!link || !navigator.clipboard) return;
+  event.preventDefault();
+  const answer = await fetch(link.href);
+  await navigator.clipboard.writeText(await answer.text());
+  const name = link.textContent;
+  link.textContent = "copied";
+  setTimeout(() => { link.textContent = name; }, 1500);
+});
