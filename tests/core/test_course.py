@@ -263,3 +263,19 @@ def test_figures_in_sentences_show_no_false_digits():
     assert [degrees(t) for t in (14.26, -2.0, 7.0)] == ["14.5\u00a0°C", "−2\u00a0°C", "7\u00a0°C"]
     assert [whole_minutes(m) for m in (0, 3.2, 19.5, 41)] == [0, 4, 20, 45]
     assert [duration(m) for m in (3.25, 45, 90, 120)] == ["3.2 min", "45 min", "1 h 30 min", "2 h"]
+
+
+@pytest.mark.parametrize(
+    ("dough", "strength", "words"),
+    [
+        (HARBOUR, 0.66, "balanced"),
+        (((400, "strong flour"), (60, "unsalted butter"), (220, "water")), 1.60, "tough"),
+        (((400, "soft flour"), (240, "unsalted butter"), (40, "water")), 0.188, "tender"),
+        (((300, "rice flour"), (150, "unsalted butter"), (90, "water")), 0.0, "has to bind it"),
+    ],
+)
+def test_the_read_out_names_the_gluten_and_what_it_does(dough, strength, words):
+    (statement,) = [each for each in made(dough=dough).statements if each.label == "gluten"]
+    assert statement.value == pytest.approx(strength, abs=0.02)
+    assert words in statement.text
+    assert statement.warn == (words == "tough")

@@ -17,13 +17,14 @@ SAVOURY_BELOW = 5.0
 
 @dataclass(frozen=True)
 class Statement:
-    """One line of the read-out. `value` in percent of flour; `lever` is empty where nothing need change."""
+    """One line of the read-out. `value` in `unit`, percent of flour mostly; `lever` is empty where none is needed."""
 
     label: str
     value: float
     text: str
     lever: str
     warn: bool
+    unit: str = "%"
 
 
 @cache

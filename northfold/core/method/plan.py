@@ -10,6 +10,7 @@ from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
 from northfold.core.formula.readout import Statement, read_out
 from northfold.core.formula.scaling import ScaledLine, scale_lines
+from northfold.core.gluten.pull import gluten_factor
 from northfold.core.heat.conduction import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
 from northfold.core.matter.fats import Band, fat_blend
@@ -18,6 +19,7 @@ from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.mixing import Mixing, plan_mixing
+from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk, lead_piece
 from northfold.core.shape.blanks import Item, Piece, piece
@@ -126,6 +128,40 @@ def check_loss(loss: float) -> None:
     """Hold the loss, a share, against what makes sense; OutsideRange beyond 0 to 30 %."""
     if not LOSS_RANGE[0] <= loss <= LOSS_RANGE[1]:
         raise OutsideRange("A loss of", 100 * loss, 100 * LOSS_RANGE[0], 100 * LOSS_RANGE[1], "%")
+
+
+# What the gluten factor G of a dough says of its bite: (below, text, lever). North Fold reference table.
+GLUTEN_BANDS = (
+    (0.35, "Under 0.35 it eats tender and breaks easily.", ""),
+    (0.7, "Between 0.35 and 0.7 it is balanced: it holds and stays tender.", ""),
+    (1.0, "From 0.7 it is firm to the bite.", "Rub the fat in finer, or hold water back"),
+    (9.0, "Over 1.0 it comes out tough.", "Take a softer flour, more fat or less water"),
+)
+GLUTEN_WANTED = "Between 1.0 and 1.5 it is strong, as a laminated or stretched dough wants it."
+
+
+def _statements(
+    lines: Sequence[DoughLine],
+    ratio: Ratio,
+    ranked: Sequence[Fit],
+    family: str,
+    setting: Setting,
+    reader: EditReader,
+) -> tuple[Statement, ...]:
+    """The read-out: what the ratio says, and what the gluten does with the kitchen's way of mixing."""
+    found = read_out(ratio, ranked)
+    mixing = reader.word("mix", "method", questions()["mixing"].options) or setting.schools.mixing
+    strength = gluten_factor(lines, ratio, questions()["mixing"].options[mixing].coating)
+    if not strength:
+        text = "No flour has gluten: egg, gum or husk has to bind it."
+        return (*found, Statement("gluten", 0.0, text, "", False, ""))
+    _, text, lever = next(band for band in GLUTEN_BANDS if strength < band[0])
+    strong = family in ("rough_puff", "classic_puff", "laminated_yeast", "stretched")
+    if strong and strength >= 0.7:
+        text, lever = GLUTEN_WANTED if strength >= 1.0 else "Under 1.0 it is a little weak to be folded or pulled.", ""
+    warn = strength >= 1.0 and not strong
+    statement = Statement("gluten", strength, text, lever if warn or strength >= 0.7 else "", warn, "")
+    return (statement, *found) if warn else (*found, statement)
 
 
 def other_course(family: str, found: frozenset[str], lines: Sequence[DoughLine]) -> bool:
@@ -248,7 +284,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         ratio=ratio,
         traits=found,
         fits=ranked,
-        statements=read_out(ratio, ranked) if ratio else (),
+        statements=_statements(lines, ratio, ranked, family, inputs.setting, reader) if ratio else (),
         allergens=allergens,
         density_kg_m3=density,
         pieces=tuple(pieces),
