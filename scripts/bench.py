@@ -37,6 +37,7 @@ def report() -> None:
     from northfold.bench.models import BenchEvent
     from northfold.core.formula.reading import read_recipe
     from northfold.demo.bakehouse import build
+    from northfold.dough.models import Formula
     from northfold.dough.services import open_draft
 
     build()
@@ -45,13 +46,14 @@ def report() -> None:
     seq = BenchEvent.objects.filter(make=21).count()
     client.force_login(head, backend="django.contrib.auth.backends.ModelBackend")
 
-    def edit(number: int) -> None:
-        from northfold.dough.models import Formula
+    def book_edit(number: int) -> None:
+        edit(number + 200, "/book/1/edit/")
 
+    def edit(number: int, address: str = "/makes/1/dough/edit/") -> None:
         draft = open_draft(head, Formula.objects.get(pk=1))
         key = draft.payload["lines"][0]["id"]
         fields = {"edit_no": draft.edit_no, f"grams-{key}": str(420 + number), f"shown-{key}": ""}
-        answer = client.post("/makes/1/dough/edit/", fields, headers={"HX-Request": "true"})
+        answer = client.post(address, fields, headers={"HX-Request": "true"})
         assert answer.status_code == 200, answer.status_code
 
     def step_edit(number: int) -> None:
@@ -68,8 +70,9 @@ def report() -> None:
     jobs = {
         "Makes, list": lambda n: client.get("/"),
         "Book": lambda n: client.get("/book/"),
+        "Dough, one edit in the book": book_edit,
         "Dough in a make": lambda n: client.get("/makes/1/dough/"),
-        "Dough, one edit with pleat": edit,
+        "Dough, one edit in a make, with pleat": edit,
         "Size": lambda n: client.get("/makes/1/size/"),
         "Weigh sheet": lambda n: client.get("/makes/1/weigh/"),
         "Steps": lambda n: client.get("/makes/1/steps/"),

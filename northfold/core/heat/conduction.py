@@ -26,6 +26,7 @@ FROZEN_C = -2.0
 # Freezing holds the temperature: below FROZEN_C the specific heat is taken this many times larger.
 _FREEZING = 200.0
 _GRID_C = np.arange(-6.0, 56.0, 0.5)
+_COARSE_C = np.arange(-6.0, 60.0, 6.0)  # conductivity is nearly straight in temperature
 _TABLE_LOW_C, _TABLE_PER_K, _TABLE_SIZE = -60.0, 50, 50 * 260
 CELLS = 12
 THICKNESS_MM = (0.3, 200.0)
@@ -94,12 +95,13 @@ def dough_heat(parts: tuple[tuple[Ingredient, float], ...], *, porosity: float =
         crystals = sum(share * fat.crystal_kj_per_kg * solid_fat(fat, t) / 100 for fat, share in fats)
         return enthalpy(composition, t) - crystals
 
+    coarse = [conductivity(composition, float(t)) for t in _COARSE_C]
     half = (_GRID_C[1] - _GRID_C[0]) / 2
     heat = tuple(float((content(t + half) - content(t - half)) / (2 * half)) for t in _GRID_C)
     return DoughHeat(
         density_kg_m3=dough_density(composition, temperature_c=WORKING_C, porosity=porosity),
         heat_kj_kg_k=heat,
-        conductivity_w_m_k=tuple(conductivity(composition, float(t)) for t in _GRID_C),
+        conductivity_w_m_k=tuple(float(k) for k in np.interp(_GRID_C, _COARSE_C, coarse)),
     )
 
 

@@ -20,14 +20,23 @@ STATES = (BRITTLE, FIRM, WORKABLE, SOFT, GREASY)
 Range = tuple[float, float]
 
 
+# The curve is read so often that it is kept every 1/20 °C, and straight between.
+_PER_K = 20
+
+
 @cache
-def _curve(sfc: tuple[float, ...]) -> PchipInterpolator:
-    return PchipInterpolator([SFC_STEP_C * index for index in range(len(sfc))], sfc)
+def _curve(sfc: tuple[float, ...]) -> tuple[float, ...]:
+    curve = PchipInterpolator([SFC_STEP_C * index for index in range(len(sfc))], sfc)
+    return tuple(float(curve(index / _PER_K)) for index in range(int(SFC_TOP_C * _PER_K) + 1))
 
 
 def solid_fat(profile: FatProfile, temperature_c: float) -> float:
     """Solid share of a fat's fat phase at a temperature in °C. [%] PCHIP through the table, clamped outside 0–40 °C."""
-    return float(_curve(profile.sfc)(min(max(temperature_c, 0.0), SFC_TOP_C)))
+    place = min(max(temperature_c, 0.0), SFC_TOP_C) * _PER_K
+    curve, below = _curve(profile.sfc), int(place)
+    if below + 1 >= len(curve):
+        return curve[-1]
+    return curve[below] + (place - below) * (curve[below + 1] - curve[below])
 
 
 @dataclass(frozen=True)
