@@ -27,7 +27,7 @@ PAGES = {
     "cold": "/makes/1/cold/",
     "bake": "/makes/1/bake/",
     "bench": "/bench/19/",
-    "result": "/makes/16/result/",
+    "result": "/makes/10/result/",
     "today": "/today/",
     "kitchen": "/kitchen/",
     "ingredients": "/kitchen/ingredients/",
