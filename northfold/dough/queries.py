@@ -1,15 +1,16 @@
 """What the book's pages need."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from django.db.models import F, Max, QuerySet
 from django.utils import timezone
 
 from northfold.core.formula.families import families
-from northfold.core.formula.ratio import ratio_of
+from northfold.core.formula.ratio import Ratio, ratio_of
 from northfold.core.matter import Ingredient
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
+from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import current_revisions
 from northfold.web.models import User
@@ -66,6 +67,37 @@ def book(*, search: str = "", order: str = "name", family: str = "", without: st
     known = [family.name for family in families()]
     ranked = sorted(groups, key=lambda name: known.index(name) if name in known else len(known))
     return [FamilyGroup(name, groups[name]) for name in ranked]
+
+
+@dataclass(frozen=True)
+class Moved:
+    """A formula that a newer revision of an ingredient would move: its ratio as saved and as it would be."""
+
+    version: FormulaVersion
+    then: Ratio
+    now: Ratio
+
+    @property
+    def next_n(self) -> int:
+        return self.version.n + 1
+
+
+def moved_by(ingredient: KitchenIngredient) -> list[Moved]:
+    """Kept formulas whose newest version was weighed with an older revision of this ingredient."""
+    current = ingredient.revisions.first()
+    found = []
+    for formula in (
+        Formula.objects.kept().filter(versions__lines__ingredient_revision__ingredient=ingredient).distinct()
+    ):
+        version = formula.newest
+        lines = list(version.lines.select_related("ingredient_revision__ingredient"))
+        old = [line for line in lines if line.ingredient_revision.ingredient_id == ingredient.pk]
+        if not old or all(line.ingredient_revision_id == current.pk for line in old):
+            continue
+        then = tuple(line.core for line in lines)
+        now = tuple(replace(line.core, ingredient=current.matter) if line in old else line.core for line in lines)
+        found.append(Moved(version, ratio_of(then), ratio_of(now)))
+    return found
 
 
 def to_compare(version: FormulaVersion) -> FormulaVersion | None:

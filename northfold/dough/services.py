@@ -9,6 +9,7 @@ from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
 from northfold.dough.queries import revisions_for, shelf_for
+from northfold.kitchen.models import Ingredient
 from northfold.kitchen.services import kitchen
 from northfold.web.models import User
 
@@ -185,6 +186,25 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
         },
     )
     return facts
+
+
+@transaction.atomic
+def renew_version(user: User, formula: Formula, ingredient: Ingredient) -> FormulaVersion:
+    """The next version of a formula: the same lines, with what is known of one ingredient now."""
+    base = formula.newest
+    current = ingredient.revisions.first()
+    version = FormulaVersion.objects.create(
+        formula=formula, n=base.n + 1, parent=base, author=user, source_text=base.source_text, payload=base.payload,
+        note=f"With the new figures of {ingredient.name}.",
+    )  # fmt: skip
+    for line in base.lines.all():
+        known = current if line.ingredient_revision.ingredient_id == ingredient.pk else line.ingredient_revision
+        Line.objects.create(
+            version=version, position=line.position, ingredient_revision=known, low_g=line.low_g, usual_g=line.usual_g,
+            high_g=line.high_g, as_written=line.as_written, prep=line.prep,
+        )  # fmt: skip
+    write_facts(version)
+    return version
 
 
 @transaction.atomic

@@ -20,6 +20,7 @@ from northfold.dough import editing, queries, services, swapping
 from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.services import StaleEdit
+from northfold.kitchen.models import Ingredient
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
 
@@ -107,6 +108,20 @@ def restore_version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     services.restore_version(request.user, old)
     messages.success(request, f"The lines of version {n} are here again. Look them over and save them.")
     return redirect("dough:formula", pk)
+
+
+def using(request: HttpRequest, ingredient: int) -> HttpResponse:
+    """Formulas that new figures of an ingredient would move, each with its next version one tap away."""
+    found = get_object_or_404(Ingredient, pk=ingredient)
+    return render(request, "dough/using.html", {"ingredient": found, "moved": queries.moved_by(found)})
+
+
+@require_POST
+@needs("edit_formulas")
+def renew(request: HttpRequest, ingredient: int, pk: int) -> HttpResponse:
+    version = services.renew_version(request.user, _formula(pk), get_object_or_404(Ingredient, pk=ingredient))
+    messages.success(request, f"{version.formula}: version {version.n} has the new figures.")
+    return redirect("dough:using", ingredient)
 
 
 def text(request: HttpRequest, pk: int, n: int) -> HttpResponse:

@@ -1,6 +1,6 @@
 """What changes the kitchen: one function for each thing a person does."""
 
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from django.contrib.auth import get_user_model
@@ -45,12 +45,31 @@ def load_reference_ingredients() -> int:
     return len(new)
 
 
+def _rounded(item: matter.Ingredient) -> matter.Ingredient:
+    """An ingredient with its fractions to a thousandth of a percent, as its form shows them."""
+    parts = {name: round(value, 5) for name, value in asdict(item.composition).items()}
+    return replace(item, composition=matter.Composition(**parts), salt_fraction=round(item.salt_fraction, 5))
+
+
 def revise_ingredient(ingredient: Ingredient, item: matter.Ingredient) -> IngredientRevision:
     """Write down what an ingredient is made of from now on."""
     fields = asdict(item)
     for name in ("name", "aliases"):
         del fields[name]
     return IngredientRevision.objects.create(ingredient=ingredient, **fields)
+
+
+@transaction.atomic
+def save_ingredient(ingredient: Ingredient | None, item: matter.Ingredient) -> Ingredient:
+    """Put a new ingredient on the shelf, or write down what a known one is from now on. Saved formulas do not move."""
+    if ingredient is None:
+        ingredient = Ingredient(name=item.name)
+    ingredient.name, ingredient.aliases = item.name, list(item.aliases)
+    ingredient.save()
+    newest = ingredient.revisions.first()
+    if newest is None or _rounded(replace(newest.matter, name=item.name, aliases=item.aliases)) != _rounded(item):
+        revise_ingredient(ingredient, item)
+    return ingredient
 
 
 @transaction.atomic

@@ -8,10 +8,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
+from northfold.core.matter.fats import fat_curve
 from northfold.core.shape import tins
 from northfold.kitchen import queries, services
 from northfold.kitchen.forms import OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
-from northfold.kitchen.models import Oven, Person, Place, Tin
+from northfold.kitchen.ingredient_form import IngredientForm
+from northfold.kitchen.models import Ingredient, Oven, Person, Place, Tin
 from northfold.web.forms import StartForm
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
@@ -63,6 +65,23 @@ def ingredients(request: HttpRequest) -> HttpResponse:
         "tab": "ingredients",
     }
     return render(request, "kitchen/ingredients.html", context)
+
+
+@needs("edit_kitchen")
+def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+    """Add an ingredient, or change what is known of one; formulas that are moved by it are shown next."""
+    found = get_object_or_404(Ingredient.objects.kept(), pk=pk) if pk else None
+    if request.method == "POST":
+        form = IngredientForm(request.POST, ingredient=found)
+        if form.is_valid():
+            saved = services.save_ingredient(found, form.matter())
+            return redirect("dough:using", saved.pk) if found else redirect("kitchen:ingredients")
+    else:
+        form = IngredientForm.of(found) if found else IngredientForm()
+    known = found.revisions.first().matter if found else None
+    context = {"form": form, "ingredient": found, "known": known, "tab": "ingredients"}
+    context["curve"] = fat_curve(known.fat) if known and known.fat else None
+    return render(request, "kitchen/ingredient.html", context, status=422 if form.errors else 200)
 
 
 @needs("edit_kitchen")

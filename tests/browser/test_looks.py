@@ -8,11 +8,11 @@ MAIN = [
     "/", "/today/", "/book/", "/book/1/", "/makes/1/dough/", "/makes/1/size/", "/makes/1/weigh/", "/makes/1/steps/",
     "/makes/1/cold/", "/makes/1/bake/", "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
     "/makes/new/1/", "/kitchen/", "/kitchen/places/", "/kitchen/ingredients/?q=butter", "/kitchen/people/new/",
-    "/nowhere/",
+    "/kitchen/ingredients/1/", "/book/1/v/1/", "/nowhere/",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
-    "/kitchen/places/1/", "/kitchen/ovens/new/", "/kitchen/tins/1/", "/bench/1/", "/bench/7/", "/makes/1/result/",
+    "/kitchen/places/1/", "/book/using/1/", "/kitchen/ovens/new/", "/kitchen/tins/1/", "/bench/1/", "/bench/7/", "/makes/1/result/",
     "/makes/6/steps/", "/makes/19/steps/",
 ]  # fmt: skip
 ON_A_PHONE = ["/", "/today/", "/makes/1/dough/", "/makes/1/steps/", "/bench/21/", "/makes/19/result/"]

@@ -4,7 +4,7 @@ import pytest
 from django.urls import get_resolver, reverse
 
 from northfold.kitchen import services as kitchen
-from northfold.kitchen.models import Oven, Place
+from northfold.kitchen.models import Ingredient, Oven, Place
 from northfold.makes import services as makes
 from northfold.web.permissions import needs
 
@@ -18,7 +18,7 @@ def ids(head, version, flan_tin):
     oven = kitchen.save_row(Oven(), {"name": "Oven"})
     return {
         "make": make.pk, "formula": version.formula_id, "tin": flan_tin.pk, "person": head.person.pk,
-        "place": place.pk, "oven": oven.pk,
+        "place": place.pk, "oven": oven.pk, "ingredient": Ingredient.objects.first().pk,
     }  # fmt: skip
 
 
@@ -30,10 +30,13 @@ def every_address(ids):
                 "formula": ids["formula"],
                 "n": 1,
                 "username": "head",
+                "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
             }
             if namespace == "kitchen":
-                known["pk"] = ids[next((kind for kind in ("person", "place", "oven") if kind in pattern.name), "tin")]
+                known["pk"] = ids[
+                    next((kind for kind in ("person", "place", "oven", "ingredient") if kind in pattern.name), "tin")
+                ]
             kwargs = {key: known[key] for key in pattern.pattern.converters}
             yield f"{namespace}:{pattern.name}", reverse(f"{namespace}:{pattern.name}", kwargs=kwargs)
 
@@ -51,7 +54,7 @@ def test_a_stranger_sees_only_the_sign_in(client, ids):
 def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     client = sign_in("guest")
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
-    looks += ["dough:text"]
+    looks += ["dough:text", "dough:using"]
     looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
     looks += ["bench:run", "records:result", "web:today"]
     addresses = dict(every_address(ids))

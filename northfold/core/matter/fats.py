@@ -40,6 +40,44 @@ def solid_fat(profile: FatProfile, temperature_c: float) -> float:
 
 
 @dataclass(frozen=True)
+class FatCurve:
+    """A fat's curve of solid fat to draw: points and axes. [px]"""
+
+    width: float
+    height: float
+    points: tuple[tuple[float, float], ...]
+    temperatures: tuple[tuple[float, int], ...]
+    percents: tuple[tuple[float, int], ...]
+    ranges: tuple[tuple[str, float, float], ...]
+
+
+def fat_curve(profile: FatProfile) -> FatCurve:
+    """A fat's solid share from 0 to 40 °C and its working ranges, as a picture of 420 × 240. [px]"""
+    left, top, width, height = 40.0, 12.0, 360.0, 150.0
+
+    def x(temperature_c: float) -> float:
+        return left + width * min(max(temperature_c, 0.0), SFC_TOP_C) / SFC_TOP_C
+
+    def y(percent: float) -> float:
+        return top + height * (1 - percent / 100)
+
+    named = (
+        ("roll", profile.roll_c),
+        ("roll in", profile.rollin_c),
+        ("rub soft", profile.softrub_c),
+        ("cream", profile.cream_c),
+    )
+    return FatCurve(
+        width=420.0,
+        height=270.0,
+        points=tuple((x(t / 2), y(solid_fat(profile, t / 2))) for t in range(81)),
+        temperatures=tuple((x(t), t) for t in range(0, 41, 10)),
+        percents=tuple((y(p), p) for p in range(0, 101, 25)),
+        ranges=tuple((name, x(span[0]), x(span[1])) for name, span in named if span),
+    )
+
+
+@dataclass(frozen=True)
 class Band:
     """One state of the fat and the temperatures between which it holds. [°C]"""
 

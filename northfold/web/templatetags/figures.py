@@ -142,6 +142,12 @@ def plus(value: float, other: float) -> float:
 
 
 @register.filter
+def lane(number: int, top: float) -> str:
+    """Where the row of this number stands in a drawing whose first row is at `top`, 18 px each."""
+    return f"{top + 18 * number:.0f}"
+
+
+@register.filter
 def sizes(lengths: Iterable[float]) -> str:
     """A size along its axes in whole millimetres: Ø for one, length × width for two."""
     whole = [_fixed(length, 0) for length in lengths]
