@@ -12,7 +12,8 @@ MAIN = [
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
-    "/kitchen/places/1/", "/book/using/1/", "/kitchen/ovens/new/", "/kitchen/tins/1/", "/bench/1/", "/bench/7/", "/makes/1/result/",
+    "/kitchen/places/1/", "/book/using/1/", "/kitchen/ovens/new/", "/kitchen/tins/1/", "/bench/1/", "/bench/7/",
+    "/makes/1/result/",
     "/makes/6/steps/", "/makes/19/steps/",
 ]  # fmt: skip
 ON_A_PHONE = ["/", "/today/", "/makes/1/dough/", "/makes/1/steps/", "/bench/21/", "/makes/19/result/"]
