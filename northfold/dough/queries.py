@@ -3,7 +3,8 @@
 import math
 from dataclasses import dataclass, replace
 
-from django.db.models import F, Max, QuerySet
+from django.core.paginator import Page, Paginator
+from django.db.models import Case, F, IntegerField, Max, QuerySet, When
 from django.utils import timezone
 
 from northfold.core.formula.families import families
@@ -36,37 +37,56 @@ class FamilyGroup:
 # Height of a triangle whose sides are 1.
 HEIGHT = math.sqrt(3) / 2
 ORDERS = {"name": "version__formula__name", "newest": "-version__at"}
+PER_PAGE = 60
+# Families in the order of the core's table, those of one's own last.
+RANK = Case(
+    *(When(family_key=family.key, then=number) for number, family in enumerate(families())),
+    default=len(families()),
+    output_field=IntegerField(),
+)
 
 
-def book(*, search: str = "", order: str = "name", family: str = "", without: str = "") -> list[FamilyGroup]:
+@dataclass(frozen=True)
+class BookPage:
+    """One page of the book: its formulas by family, and where it stands among the pages."""
+
+    groups: list[FamilyGroup]
+    page: Page
+
+
+def book(
+    *, search: str = "", order: str = "name", family: str = "", without: str = "", fat: str = "", page: str = "1"
+) -> BookPage:
     """
-    Kept formulas by family, at their newest version.
+    Kept formulas by family, at their newest version, a page of them.
 
-    Every word of the search must occur; `family` is a key, `without` an allergen that none of them may hold.
+    Every word of the search must occur; `family` is a key, `without` an allergen that none of them may hold, `fat` the
+    name of one that each must have.
     """
     newest: QuerySet[VersionFacts] = (
         VersionFacts.objects.filter(version__formula__binned_at=None)
-        .annotate(top=Max("version__formula__versions__n"))
+        .annotate(top=Max("version__formula__versions__n"), rank=RANK)
         .filter(version__n=F("top"))
         .select_related("version__formula")
-        .order_by(ORDERS.get(order, ORDERS["name"]))
+        .order_by("rank", ORDERS.get(order, ORDERS["name"]))
     )
     for word in search.lower().split():
         newest = newest.filter(words__contains=word)
     if family:
         newest = newest.filter(family_key=family)
+    if fat:
+        newest = newest.filter(words__contains=fat.lower())
+    if without:
+        newest = newest.exclude(words__contains=f"holds-{without}")
+    shown = Paginator(newest, PER_PAGE).get_page(page)
     groups: dict[str, list[Shelfmark]] = {}
-    for facts in newest:
-        if without and without in facts.allergens:
-            continue
+    for facts in shown:
         whole = 100 + facts.fat + facts.liquid
         x = 0.5 + (facts.liquid - facts.fat) / whole / 2
         groups.setdefault(facts.family, []).append(
             Shelfmark(facts.version.formula, facts.version, facts, x, HEIGHT * (1 - 100 / whole))
         )
-    known = [family.name for family in families()]
-    ranked = sorted(groups, key=lambda name: known.index(name) if name in known else len(known))
-    return [FamilyGroup(name, groups[name]) for name in ranked]
+    return BookPage([FamilyGroup(name, marks) for name, marks in groups.items()], shown)
 
 
 @dataclass(frozen=True)

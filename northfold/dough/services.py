@@ -161,6 +161,11 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
     return version
 
 
+def holds(allergen: str) -> str:
+    """The word by which the book's index says that a version holds an allergen."""
+    return f"holds-{allergen}"
+
+
 def write_facts(version: FormulaVersion) -> VersionFacts:
     """Compute, or compute again, what the book's lists show of a version."""
     from northfold.core.method import PlanInputs, plan
@@ -182,7 +187,15 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
             "true_fat": ratio.true_fat,
             "true_water": ratio.true_water,
             "allergens": list(planned.allergens),
-            "words": " ".join([version.formula.name, best.family.name if best else "", version.note, *names]).lower(),
+            "words": " ".join(
+                [
+                    version.formula.name,
+                    best.family.name if best else "",
+                    version.note,
+                    *names,
+                    *(holds(allergen) for allergen in planned.allergens),
+                ]
+            ).lower(),
         },
     )
     return facts

@@ -21,15 +21,18 @@ from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.services import StaleEdit
 from northfold.kitchen.models import Ingredient
+from northfold.kitchen.queries import shelf
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
 
 
 def book(request: HttpRequest) -> HttpResponse:
     search, order = request.GET.get("q", "").strip()[:80], request.GET.get("order", "name")
-    family, without = request.GET.get("family", ""), request.GET.get("without", "")
+    family, without, fat, page = (request.GET.get(name, "")[:80] for name in ("family", "without", "fat", "page"))
     context = {
-        "groups": queries.book(search=search, order=order, family=family, without=without),
+        "book": queries.book(search=search, order=order, family=family, without=without, fat=fat, page=page),
+        "fat": fat,
+        "fats": sorted(item.name for item in shelf().values() if item.role == "fat"),
         "family": family,
         "without": without,
         "families": families(),

@@ -1,5 +1,7 @@
 """Pages of the kitchen."""
 
+import re
+
 from django.contrib.auth import get_user_model, login
 from django.contrib.auth.decorators import login_not_required
 from django.core.exceptions import PermissionDenied
@@ -67,6 +69,11 @@ def ingredients(request: HttpRequest) -> HttpResponse:
     return render(request, "kitchen/ingredients.html", context)
 
 
+def without_amount(text: str) -> str:
+    """What is left of a recipe's line for a name, once numbers and units in front are gone."""
+    return re.sub(r"^[\d\s.,/½¼¾⅓⅔-]*(?:(?:k?g|ml|cl|l|oz|lb|cups?|tbsp|tsp)\b)?\s*(?:of\s+)?", "", text)
+
+
 @needs("edit_kitchen")
 def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """Add an ingredient, or change what is known of one; formulas that are moved by it are shown next."""
@@ -77,7 +84,8 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
             saved = services.save_ingredient(found, form.matter())
             return redirect("dough:using", saved.pk) if found else redirect("kitchen:ingredients")
     else:
-        form = IngredientForm.of(found) if found else IngredientForm()
+        named = request.GET.get("name", "")[:80].strip()
+        form = IngredientForm.of(found) if found else IngredientForm(initial={"name": without_amount(named)})
     known = found.revisions.first().matter if found else None
     context = {"form": form, "ingredient": found, "known": known, "tab": "ingredients"}
     context["curve"] = fat_curve(known.fat) if known and known.fat else None

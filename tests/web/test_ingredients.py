@@ -63,6 +63,8 @@ def test_an_own_ingredient_is_read_in_recipes(sign_in, pantry):
     kelp = shelf()["kelp flour"]
     assert (kelp.composition.starch, kelp.may_hold, kelp.aliases) == (0.5, ("fish",), ("seaweed flour",))
     assert "kelp flour" in client.get("/kitchen/ingredients/?q=seaweed").content.decode()
+    named = client.get("/kitchen/ingredients/new/?name=20+g+of+dulse+flakes").content.decode()
+    assert 'value="dulse flakes"' in named
 
 
 @pytest.mark.parametrize(

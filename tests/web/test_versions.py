@@ -60,4 +60,6 @@ def test_the_book_is_filtered_by_family_and_without_an_allergen(sign_in, head, v
     page = client.get("/book/?family=pie").content.decode()
     assert "Harbour tart shell" in page
     assert "Oil crackers" not in page
+    assert "Harbour tart shell" in client.get("/book/?fat=unsalted+butter").content.decode()
+    assert "Nothing like that" in client.get("/book/?fat=lard").content.decode()
     assert "Nothing like that" in client.get("/book/?family=pie&without=milk").content.decode()
