@@ -149,6 +149,10 @@ class Walk:
             return usual, ()
         return place, (self.edits.mark(key, "place", place.name, usual.name),)
 
+    def _at(self, place: Place) -> dict[str, Any]:
+        """The fields by which a step tells where it is."""
+        return {"place": place.name, "place_key": place.key, "place_c": place.temperature_c(self.room_c)}
+
     def _set_minutes(self, key: str, asks: Sequence[Ask]) -> tuple[float, str, tuple[Edited, ...]]:
         """The minutes of a wait: an edit, else the longest that any reason asks."""
         longest = max((ask for ask in asks if ask.minutes is not None), key=lambda ask: ask.minutes or 0.0)
@@ -261,9 +265,7 @@ class Walk:
             reason=reason,
             asks=tuple(wanted),
             edits=place_mark + mark,
-            place=place.name,
-            place_key=place.key,
-            place_c=place.temperature_c(self.room_c),
+            **self._at(place),
             dough_c=end_c,
             question="first_rest",
         )
@@ -327,9 +329,7 @@ class Walk:
             reason=reason,
             asks=(ask,),
             edits=place_mark + mark,
-            place=place.name,
-            place_key=place.key,
-            place_c=place.temperature_c(self.room_c),
+            **self._at(place),
             dough_c=dough.mean_c,
         )
 
@@ -359,9 +359,7 @@ class Walk:
         self._add(
             "roll.main",
             {"roll_look": ask, "window": said},
-            place=place.name,
-            place_key=place.key,
-            place_c=place.temperature_c(self.room_c),
+            **self._at(place),
             edits=marks,
             dough_c=dough.mean_c,
             figure=f"{round_sign}{sizes} mm",
@@ -458,9 +456,7 @@ class Walk:
             reason=reason,
             asks=tuple(wanted),
             edits=place_mark + mark,
-            place=place.name,
-            place_key=place.key,
-            place_c=place.temperature_c(self.room_c),
+            **self._at(place),
             dough_c=end_c,
         )
 
