@@ -2,6 +2,7 @@
 
 import os
 
+import hypothesis
 import pytest
 
 from northfold.core.shape import tins
@@ -13,6 +14,10 @@ from northfold.web.permissions import Role
 
 # Playwright keeps an event loop in the test's thread; Django's guard against that is meant for real async code.
 os.environ.setdefault("DJANGO_ALLOW_ASYNC_UNSAFE", "true")
+
+# The first example loads unit tables and fat curves; how long one takes is for `make bench` to say.
+hypothesis.settings.register_profile("untimed", deadline=None)
+hypothesis.settings.load_profile("untimed")
 
 HARBOUR = "420 g plain flour\n280 g cold unsalted butter, diced\n140 g cold water\n7 g fine salt"
 

@@ -332,3 +332,23 @@ def test_what_the_recipe_fails_to_say():
     assert bare.missing == ("the oven’s heat", "how long", "how thick", "which tin", "salt")
     told = "420 g plain flour\n280 g butter\n140 g water\n7 g salt\nRoll to 3 mm thick.\nBake at 190 °C for 18 min."
     assert notes_of(told).missing == ("which tin",)
+
+
+@given(
+    grams=st.integers(1, 4000),
+    unit=st.sampled_from(["g", "g.", "gr", "grams", "G"]),
+    name=st.sampled_from(["plain flour", "unsalted butter", "water", "lard", "fine salt"]),
+    foreign=st.sampled_from(["", "gut", "très", "frisch", "blorp", "(bio)", "fredda", "**", "lovely old"]),
+    before=st.sampled_from(["", "- ", "• ", "* ", "~ ", "( ", "1. ", "> "]),
+    after=st.sampled_from(["", ",", ".", ";", " !", " )", " -", " ...", " **", ", please"]),
+)
+def test_punctuation_and_foreign_words_never_lose_a_number_silently(grams, unit, name, foreign, before, after):
+    """Either the weight is right, or the line is marked and shows what was written."""
+    text = f"{before}{grams} {unit} {foreign} {name}{after}".replace("  ", " ")
+    (line,) = read_recipe(text).lines
+    assert str(grams) in line.text
+    right = line.is_read and line.ingredient.name == name and line.grams.usual == pytest.approx(grams, rel=1e-3)
+    assert right or line.doubts, (text, line)
+    assert not line.heading or line.doubts
+    if foreign in ("blorp", "lovely old"):
+        assert line.doubts, text  # what was not understood is said
