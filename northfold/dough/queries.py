@@ -9,7 +9,9 @@ from django.utils import timezone
 
 from northfold.core.formula.families import families
 from northfold.core.formula.ratio import Ratio, ratio_of
+from northfold.core.formula.triangle import Ghost, ghosts
 from northfold.core.matter import Ingredient
+from northfold.dough.editing import Desk
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
@@ -38,6 +40,8 @@ class FamilyGroup:
 HEIGHT = math.sqrt(3) / 2
 ORDERS = {"name": "version__formula__name", "newest": "-version__at"}
 PER_PAGE = 60
+# Earlier versions that a triangle shows at most.
+GHOSTS = 6
 # Families in the order of the core's table, those of one's own last.
 RANK = Case(
     *(When(family_key=family.key, then=number) for number, family in enumerate(families())),
@@ -126,6 +130,15 @@ def to_compare(version: FormulaVersion) -> FormulaVersion | None:
         return version.parent
     newest = version.formula.newest
     return newest if newest.pk != version.pk else None
+
+
+def earlier_marks(version: FormulaVersion | None, desk: Desk) -> tuple[Ghost, ...]:
+    """Where the versions before this one lie in its triangle; the last few."""
+    if version is None or desk.plan.ratio is None:
+        return ()
+    facts = VersionFacts.objects.filter(version__formula=version.formula_id, version__n__lte=version.n)
+    rows = facts.order_by("-version__n").values_list("version__n", "fat", "liquid")[:GHOSTS]
+    return ghosts(desk.plan.ratio, rows)
 
 
 def clean_text(version: FormulaVersion, manner: str) -> str:

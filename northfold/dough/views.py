@@ -55,6 +55,7 @@ def desk_context(draft: Draft, **more: Any) -> dict[str, Any]:
     desk = more.pop("desk", None) or editing.evaluate(draft.payload, shelf)
     number = draft.base_version.n + 1 if draft.base_version else 1
     context = {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(shelf)}
+    context["ghosts"] = queries.earlier_marks(draft.base_version, desk)
     return {**context, **swapping.choices(desk, shelf), **more}
 
 
@@ -98,6 +99,7 @@ def _read_only(request: HttpRequest, shown: FormulaVersion) -> HttpResponse:
     desk = editing.evaluate(shown.payload, queries.shelf_for(shown))
     other = queries.to_compare(shown)
     context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True, "other": other}
+    context["ghosts"] = queries.earlier_marks(shown, desk)
     if other is not None:
         context["differences"] = differences(other.dough_lines(), shown.dough_lines())
     return render(request, "dough/formula.html", context)

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from northfold.core.formula.families import fits, traits
 from northfold.core.formula.ratio import ratio_of
-from northfold.core.formula.triangle import HEIGHT, WIDTH, triangle
+from northfold.core.formula.triangle import HEIGHT, WIDTH, ghosts, triangle
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines
 
 LEAN = ((400, "strong flour"), (40, "sunflower oil"), (260, "water"), (8, "cider vinegar"))
@@ -97,3 +97,13 @@ def test_words_never_overlap_and_marks_stay_on_the_sheet(fat, water, sugar, egg,
     for mark in (drawn.written, drawn.true):
         assert 0 <= mark.x <= WIDTH
         assert 0 <= mark.y <= HEIGHT
+
+
+def test_earlier_versions_lie_where_they_were_and_not_under_the_mark():
+    dough = lines(*HARBOUR)
+    ratio = ratio_of(dough)
+    found = ghosts(ratio, [(1, ratio.fat, ratio.liquid), (2, 50.0, 25.0)])
+    assert [ghost.n for ghost in found] == [2]
+    other = lines((100, "plain flour"), (50, "lard"), (25, "water"))
+    there = triangle(ratio_of(other), fits(ratio_of(other), other), traits(other)).written
+    assert (found[0].mark.x, found[0].mark.y) == pytest.approx((there.x, there.y))

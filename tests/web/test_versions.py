@@ -21,6 +21,8 @@ def test_a_version_stands_against_the_one_it_was_made_from(sign_in, second):
     assert "Against version 1" in page
     assert "+4.8" in page  # 20 g more of 420 g flour
     assert page.count(">same<") == 3
+    assert "<title>version 1</title>" in page  # where the dough came from, in the triangle
+    assert "version 1 (small broken mark)" in page
 
 
 def test_an_older_version_is_begun_again_and_saved_as_the_next(sign_in, head, second):

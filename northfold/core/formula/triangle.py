@@ -413,3 +413,35 @@ def _name_mover(words: _Words, ratio: Ratio, written: Mark, true: Mark) -> tuple
     level = label.y - 4
     end = label.x - 6 if label.anchor == "start" else label.x + 6
     return (x, y), (x, level), (end, level)
+
+
+@dataclass(frozen=True)
+class Ghost:
+    """Where an earlier version lies, by its number. [% of flour as written]"""
+
+    n: int
+    fat: float
+    liquid: float
+    mark: Mark
+
+
+def ghosts(ratio: Ratio, earlier: Iterable[tuple[int, float, float]]) -> tuple[Ghost, ...]:
+    """
+    Marks of earlier versions in the window that a dough is seen through.
+
+    Parameters
+    ----------
+    ratio : Ratio
+        Of the dough itself.
+    earlier : iterable of (int, float, float)
+        Number, fat and liquid of each. [% of flour as written]
+
+    Returns
+    -------
+    tuple of Ghost
+        Those that would lie under the dough's own mark are left out.
+    """
+    window = _window_for(ratio)
+    own = window.mark(ratio.fat, ratio.liquid)
+    found = (Ghost(n, fat, liquid, window.mark(fat, liquid)) for n, fat, liquid in earlier)
+    return tuple(each for each in found if math.hypot(each.mark.x - own.x, each.mark.y - own.y) >= ONE_MARK_WITHIN / 2)
