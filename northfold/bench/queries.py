@@ -5,6 +5,7 @@ from datetime import datetime
 
 from django.utils import timezone
 
+from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine
 from northfold.core.method import Plan
@@ -80,12 +81,13 @@ class OtherWait:
 
 @dataclass(frozen=True)
 class WeighLine:
-    """A line to weigh: what, how much, and what was really weighed. [g]"""
+    """A line to weigh: what, how much, how a liquid is dosed, and what was really weighed. [g]"""
 
     index: int
     line: DoughLine
     scaled: ScaledLine
     weighed_g: float | None
+    dose: Dose | None
 
 
 def other_waits(make: Make) -> list[OtherWait]:
@@ -100,10 +102,28 @@ def other_waits(make: Make) -> list[OtherWait]:
 
 def weigh_lines(run: Run) -> list[WeighLine]:
     weighed = run.progress.weighed
+    doses = {dose.index: dose for dose in run.plan.doses}
     return [
-        WeighLine(index, line, scaled, weighed.get(index))
+        WeighLine(index, line, scaled, weighed.get(index), doses.get(index))
         for index, (line, scaled) in enumerate(zip(run.plan.inputs.lines, run.plan.scaled, strict=True))
     ]
+
+
+@dataclass(frozen=True)
+class Pouring:
+    """The liquid at the mixing: its dose, and what was really used of it, None until it is written down. [g]"""
+
+    dose: Dose
+    line: DoughLine
+    used_g: float | None
+
+
+def pouring(run: Run) -> Pouring | None:
+    """The liquid that goes in by feel; None where the dough has no free liquid."""
+    if not run.plan.doses:
+        return None
+    dose = run.plan.doses[0]
+    return Pouring(dose, run.plan.inputs.lines[dose.index], run.progress.used.get(dose.index))
 
 
 def newest_seq(make: Make) -> int:

@@ -9,9 +9,12 @@ from django.utils import timezone
 
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import run_of
+from northfold.core.formula.liquid import SCALE_G, main_flour
 from northfold.core.method import progress
+from northfold.kitchen.models import Evidence
+from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
-from northfold.makes.services import CannotStart
+from northfold.makes.services import CannotStart, finish_make
 from northfold.web.models import User
 
 # A tap that was kept through a lost connection may be so old when it arrives.
@@ -72,3 +75,32 @@ def record(
         client_id=client_id,
         value=cleaned,
     )
+
+
+@transaction.atomic
+def finish(make: Make, at: datetime | None = None) -> None:
+    """
+    Finish a started make. Finishing twice changes nothing.
+
+    What liquid it really took becomes evidence for its flour's thirst, where the bench wrote it down.
+    """
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    was_running = make.state == Make.State.STARTED
+    finish_make(make)
+    if not was_running:
+        return
+    run = run_of(make)
+    lines = run.plan.inputs.lines
+    for dose in run.plan.doses[:1]:
+        used_g = run.progress.used.get(dose.index)
+        if used_g is not None:
+            predicted, measured = dose.predicted_and_measured_g(used_g)
+            record_evidence(
+                kind=Evidence.Kind.LIQUID,
+                subject=main_flour(lines),
+                predicted=predicted,
+                measured=measured,
+                instrument=SCALE_G,
+                source=f"make {make.pk}",
+                at=at or timezone.now(),
+            )

@@ -16,7 +16,6 @@ from northfold.core.errors import CoreError
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.makes.panel import pieces_in_short
-from northfold.makes.services import finish_make
 from northfold.web.permissions import needs
 
 MOODS = ("dark", "light")
@@ -34,6 +33,7 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
         "current": run.progress.current,
         "pieces": pieces_in_short(run.plan.inputs.items),
         "lines": queries.weigh_lines(run),
+        "pouring": queries.pouring(run),
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
         "seq": queries.newest_seq(make),
@@ -132,7 +132,7 @@ def finish(request: HttpRequest, pk: int) -> HttpResponse:
         messages.info(request, f"{make.formula_version.formula} is finished already; nothing changed.")
         return redirect("records:result", pk)
     try:
-        finish_make(make)
+        services.finish(make)
     except CoreError as error:
         messages.error(request, str(error))
         return redirect("bench:run", pk)

@@ -1,6 +1,7 @@
 """Gannet Row, a made-up bakehouse on an invented northern harbour: everything through the services."""
 
 from datetime import datetime
+from decimal import Decimal
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
@@ -10,7 +11,7 @@ from northfold.demo import makes
 from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.kitchen import services as kitchen
-from northfold.kitchen.models import Oven, Place, Tin
+from northfold.kitchen.models import Ingredient, Oven, Place, Tin
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
@@ -102,6 +103,43 @@ FORMULAS = [
     ),
 ]
 
+# What the book finds them by, and where they are made otherwise than the kitchen's habit.
+TAGS = {
+    "Harbour tart shell": "tea room, blind baked",
+    "Gooseberry tartlet dough": "tea room, summer",
+    "Deep lidded pie crust": "ferry counter, winter",
+    "Sea-salt caramel sandies": "stall, keeps well",
+    "Potato-and-dill hand pie dough": "ferry counter",
+    "Seeded cheese crackers": "stall, keeps well",
+    "Plain puff shells": "tea room",
+    "Buckwheat quince tart base": "tea room, no gluten",
+    "Cabbage-and-caraway pulled dough": "ferry counter, winter",
+    "Cardamom morning coils": "ferry counter",
+}
+SCHOOLS = {
+    "Gooseberry tartlet dough": {"crumb": "sand"},
+    "Sea-salt caramel sandies": {"fat_temperature": "creamed", "mixing": "paddle", "first_rest": "half"},
+    "Potato-and-dill hand pie dough": {"crumb": "flakes", "stop": "ball"},
+    "Buckwheat quince tart base": {"crumb": "coarse", "first_rest": "half"},
+}
+# A pack's price, its grams, the share thrown away.
+PRICES = {
+    "plain flour": ("14.20", 16000, 0.0),
+    "soft flour": ("15.80", 16000, 0.0),
+    "strong flour": ("16.90", 16000, 0.0),
+    "rye flour": ("9.40", 5000, 0.0),
+    "buckwheat flour": ("13.50", 5000, 0.0),
+    "unsalted butter": ("41.00", 5000, 0.0),
+    "dry laminating butter": ("52.00", 5000, 0.02),
+    "lard": ("6.90", 2500, 0.0),
+    "hard mature cheese": ("28.50", 2500, 0.03),
+    "icing sugar": ("11.20", 5000, 0.0),
+    "caster sugar": ("9.80", 5000, 0.0),
+    "whole egg": ("7.60", 2000, 0.0),
+    "ground almonds": ("24.00", 2000, 0.0),
+    "fine salt": ("1.10", 1500, 0.0),
+}
+
 # name, kind, air (None: the room's)
 PLACES = [
     ("Walk-in fridge", "fan_fridge", 4.0),
@@ -136,6 +174,8 @@ def build(now: datetime | None = None) -> None:
             "top_width_mm": top_width, "base_width_mm": base_width, "owned": owned,
         }  # fmt: skip
         kitchen.save_row(Tin(), measures)
+    for name, (price, pack_g, waste) in PRICES.items():
+        kitchen.price_pack(Ingredient.objects.get(name=name), price=Decimal(price), pack_g=pack_g, waste=waste)
     for name, system, text, later in FORMULAS:
         _formula(accounts["runa"], name, system, text, later)
     for name, kind, air in PLACES:
@@ -147,7 +187,8 @@ def build(now: datetime | None = None) -> None:
 
 def _formula(user: User, name: str, system: str, text: str, later: list[tuple[str, dict[str, str]]]) -> None:
     draft = dough.open_draft(user, None)
-    payload = editing.paste({**editing.empty_payload(system), "name": name}, text)
+    payload = editing.paste({**editing.empty_payload(system), "name": name, "tags": TAGS[name]}, text)
+    payload["schools"] = SCHOOLS.get(name, {})
     payload["lines"] = [{**line, "accepted": True} for line in payload["lines"]]
     # Zest has no weight for "1 lemon": a kitchen knows its own.
     payload["lines"] = [{**line, "grams": "4"} if "zest" in line["text"] else line for line in payload["lines"]]

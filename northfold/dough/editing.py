@@ -1,10 +1,12 @@
 """
 A draft's payload and what it means.
 
-Payload: {"name", "system", "note", "lines": [{"id", "text", "ingredient", "grams", "dropped", "accepted", "kept"}]}.
+Payload: {"name", "tags", "system", "note", "schools", "lines"}; a line: {"id", "text", "ingredient", "grams",
+"dropped", "accepted", "kept"}.
 `text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
 so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
-read as when its version was saved, so that a later, better reading moves no saved figure. After a swap, until the next
+read as when its version was saved, so that a later, better reading moves no saved figure. `schools` holds the formula's
+own answers by question, `tags` words with commas between. After a swap, until the next
 edit, "undo" holds the lines as they were.
 """
 
@@ -15,13 +17,14 @@ from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
 from northfold.core.formula.notes import Notes, recipe_notes
-from northfold.core.formula.numbers import Spread, read_grams
+from northfold.core.formula.numbers import Spread, read_gram_range
 from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, Doubt, ReadLine, read_recipe
 from northfold.core.formula.triangle import Triangle, triangle
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import Ingredient
-from northfold.core.method import Plan, PlanInputs, plan
+from northfold.core.method import Plan
+from northfold.core.method.schools import questions
 
 Payload = dict[str, Any]
 
@@ -34,12 +37,16 @@ class Row:
     text: str
     reading: ReadLine
     ingredient: Ingredient | None
-    grams: float | None
+    spread: Spread | None
     grams_typed: str
     error: str
     doubts: tuple[Doubt, ...]
     dropped: bool
     figures: LineFigures | None = None
+
+    @property
+    def grams(self) -> float | None:
+        return self.spread.usual if self.spread else None
 
     @property
     def is_heading(self) -> bool:
@@ -127,7 +134,7 @@ class Desk:
 
 
 def empty_payload(system: str) -> Payload:
-    return {"name": "", "system": system, "note": "", "lines": []}
+    return {"name": "", "tags": "", "system": system, "note": "", "schools": {}, "lines": []}
 
 
 def new_line(text: str) -> dict[str, Any]:
@@ -170,8 +177,10 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
     system = raw.get("system")
     return {
         "name": " ".join(text(raw.get("name"), 120).split()),
+        "tags": ", ".join(tags_of(text(raw.get("tags"), 200))),
         "system": system if system in SYSTEMS else "metric",
         "note": text(raw.get("note"), 300),
+        "schools": _clean_schools(raw.get("schools")),
         "lines": [
             {
                 "id": text(line.get("id"), 16) or secrets.token_hex(4),
@@ -186,6 +195,23 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
             if isinstance(line, Mapping)
         ],
     }
+
+
+def tags_of(text: str) -> list[str]:
+    """The tags of a text with commas between: lower case, each once."""
+    return list(dict.fromkeys(word for each in text.split(",") if (word := " ".join(each.lower().split())[:30])))
+
+
+def _clean_schools(raw: Any) -> dict[str, str]:
+    """Answers to known questions only."""
+    known = questions()
+    given = raw if isinstance(raw, Mapping) else {}
+    return {key: str(given[key]) for key in known if given.get(key) in known[key].options}
+
+
+def schools_of(payload: Payload) -> tuple[tuple[str, str], ...]:
+    """The formula's own schools, as a plan takes them."""
+    return tuple(sorted(payload.get("schools", {}).items()))
 
 
 def _clean_kept(raw: Any) -> dict[str, Any] | None:
@@ -285,14 +311,14 @@ def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
         if line["ingredient"] and reading.ingredient is not ingredient and not line["grams"]:
             # Another ingredient weighs otherwise by the cup: read the amount again with its name put in.
             reading = _reread(line, reading, shelf, payload["system"])
-        grams, error = (reading.grams.usual if reading.grams else None), ""
+        spread, error = reading.grams, ""
         if line["grams"]:
             try:
-                grams = read_grams(line["grams"])
+                spread = read_gram_range(line["grams"])
             except CoreError as problem:
                 error = str(problem)
         doubts = () if line["accepted"] else reading.doubts
-        if ingredient is not None and grams is None and not error:
+        if ingredient is not None and spread is None and not error:
             doubts = reading.doubts or (Doubt("no_amount", "No amount given: type the grams, or leave it out."),)
         elif line["grams"] and not error:
             doubts = tuple(
@@ -306,7 +332,7 @@ def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
                 text=line["text"],
                 reading=reading,
                 ingredient=ingredient,
-                grams=grams,
+                spread=spread,
                 grams_typed=line["grams"],
                 error=error,
                 doubts=doubts,
@@ -344,15 +370,10 @@ def _reread(line: Mapping[str, Any], reading: ReadLine, shelf: Mapping[str, Ingr
     )
 
 
-def _plain_plan(lines: tuple[DoughLine, ...]) -> Plan:
-    """The plan of a dough that no make has sized yet."""
-    return plan(PlanInputs(lines))
-
-
 def evaluate(
     payload: Payload,
     shelf: Mapping[str, Ingredient],
-    plan_from: Callable[[tuple[DoughLine, ...]], Plan] = _plain_plan,
+    plan_from: Callable[[tuple[DoughLine, ...], tuple[tuple[str, str], ...]], Plan],
 ) -> Desk:
     """
     Read a payload and plan from it.
@@ -364,7 +385,7 @@ def evaluate(
     shelf : mapping of str to Ingredient
         What the kitchen knows.
     plan_from : callable
-        From the lines to a plan: that of the make which this dough is for.
+        From the lines and the formula's own schools to a plan: of the make that this dough is for, or of none.
 
     Returns
     -------
@@ -374,7 +395,7 @@ def evaluate(
     rows = _rows(payload, shelf)
     counted = [row for row in rows if not row.dropped and row.ingredient is not None and row.grams is not None]
     lines = tuple(_dough_line(row) for row in counted)
-    planned = plan_from(lines)
+    planned = plan_from(lines, schools_of(payload))
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
     shown = [row for row in rows if not row.dropped]
     weighed = {row.id: row.grams for row in counted}
@@ -394,11 +415,6 @@ def evaluate(
 
 
 def _dough_line(row: Row) -> DoughLine:
-    spread = row.reading.grams
-    typed = bool(row.grams_typed) and not row.error
-    assert row.ingredient is not None and row.grams is not None
-    if typed or spread is None:
-        low = high = row.grams
-    else:
-        low, high = spread.low, spread.high
-    return DoughLine(row.ingredient, row.grams, low, high, row.text, row.reading.preparation)
+    assert row.ingredient is not None and row.spread is not None
+    low, usual, high = row.spread.low, row.spread.usual, row.spread.high
+    return DoughLine(row.ingredient, usual, low, high, row.text, row.reading.preparation)

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.http import QueryDict
 
+from northfold.core.method.schools import questions
 from northfold.dough import editing
 
 
@@ -24,6 +25,8 @@ def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
     return editing.clean_payload(
         {
             "name": post.get("name", before["name"]),
+            "tags": post.get("tags", before.get("tags", "")),
+            "schools": {key: post.get(f"school-{key}", before.get("schools", {}).get(key, "")) for key in questions()},
             "system": post.get("system", before["system"]),
             "note": post.get("note", before["note"]),
             "lines": lines,

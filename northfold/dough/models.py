@@ -12,6 +12,7 @@ class Formula(Binned):
     """A dough that is kept in the book."""
 
     name = models.CharField(max_length=120)
+    tags = models.JSONField(default=list, help_text="Words to find it by")
     created_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
@@ -35,6 +36,7 @@ class FormulaVersion(Immutable):
     at = models.DateTimeField(auto_now_add=True)
     note = models.CharField(max_length=300, blank=True)
     source_text = models.TextField(blank=True)
+    schools = models.JSONField(default=dict, help_text="Its own answers where makers differ, over the kitchen's")
     payload = models.JSONField(help_text="The draft this was saved from, so that a new draft opens as it was left")
 
     class Meta:
@@ -47,6 +49,11 @@ class FormulaVersion(Immutable):
     @property
     def label(self) -> str:
         return f"v {self.n}"
+
+    @property
+    def own_schools(self) -> tuple[tuple[str, str], ...]:
+        """Its own schools, as a plan takes them."""
+        return tuple(sorted(self.schools.items()))
 
     def dough_lines(self) -> tuple[DoughLine, ...]:
         """The lines as the core takes them, in their order."""

@@ -2,20 +2,25 @@
 
 import math
 from dataclasses import dataclass, replace
+from typing import Any
 
 from django.core.paginator import Page, Paginator
 from django.db.models import Case, F, IntegerField, Max, QuerySet, When
 from django.utils import timezone
 
+from northfold.core.formula.cost import cost_of
 from northfold.core.formula.families import families
-from northfold.core.formula.ratio import Ratio, ratio_of
+from northfold.core.formula.makeup import fat_makeup, liquid_makeup
+from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
 from northfold.core.formula.triangle import Ghost, ghosts
 from northfold.core.matter import Ingredient
-from northfold.dough.editing import Desk
+from northfold.core.method import Plan, PlanInputs, plan
+from northfold.core.method.schools import Question, questions
+from northfold.dough.editing import Desk, Payload, evaluate
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
-from northfold.kitchen.queries import current_revisions
+from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting
 from northfold.web.models import User
 
 
@@ -50,6 +55,65 @@ RANK = Case(
 )
 
 
+def holds(allergen: str) -> str:
+    """The word by which the book's index says that a version holds an allergen."""
+    return f"holds-{allergen}"
+
+
+def tagged(tag: str) -> str:
+    """The word by which the book's index says that a formula bears a tag."""
+    return f"tagged-{tag.lower().replace(' ', '_')}-"
+
+
+def tags() -> list[str]:
+    """Every tag of a kept formula, once."""
+    rows = Formula.objects.kept().exclude(tags=[]).values_list("tags", flat=True)
+    return sorted({tag for row in rows for tag in row})
+
+
+def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
+    """A payload on the desk, as this kitchen would mix it, for no make in particular."""
+    here, known = setting(), learned()
+
+    def plan_from(lines: tuple[DoughLine, ...], schools: tuple[tuple[str, str], ...]) -> Plan:
+        return plan(PlanInputs(lines, setting=here, schools=schools), learned=known)
+
+    return evaluate(payload, shelf_for(version), plan_from)
+
+
+@dataclass(frozen=True)
+class Habit:
+    """A question on which makers differ: the formula's own answer, or none, and what holds here without one."""
+
+    question: Question
+    own: str
+    usual: str
+
+    @property
+    def said(self) -> str:
+        """What holds, in words."""
+        return self.question.options[self.own].name if self.own else self.usual
+
+
+def beside(desk: Desk) -> dict[str, Any]:
+    """What a desk shows beside its lines and figures: how it is made, what it is made up of, what it costs."""
+    lines, here = desk.lines, desk.plan.inputs.setting.schools
+    own = dict(desk.plan.inputs.schools)
+    eggs = any(line.ingredient.role == "egg" for line in lines)
+    return {
+        "habits": [
+            Habit(question, own.get(key, ""), here.option(key).name)
+            for key, question in questions().items()
+            if key != "egg" or eggs
+        ],
+        "doses": [(dose, lines[dose.index]) for dose in desk.plan.doses],
+        "fat_makeup": fat_makeup(lines),
+        "liquid_makeup": liquid_makeup(lines),
+        "cost": cost_of(lines, prices()) if desk.plan.ratio else None,
+        "currency": currency(),
+    }
+
+
 @dataclass(frozen=True)
 class BookPage:
     """One page of the book: its formulas by family, and where it stands among the pages."""
@@ -59,13 +123,20 @@ class BookPage:
 
 
 def book(
-    *, search: str = "", order: str = "name", family: str = "", without: str = "", fat: str = "", page: str = "1"
+    *,
+    search: str = "",
+    order: str = "name",
+    family: str = "",
+    without: str = "",
+    fat: str = "",
+    tag: str = "",
+    page: str = "1",
 ) -> BookPage:
     """
     Kept formulas by family, at their newest version, a page of them.
 
     Every word of the search must occur; `family` is a key, `without` an allergen that none of them may hold, `fat` the
-    name of one that each must have.
+    name of one that each must have, `tag` one that each must bear.
     """
     newest: QuerySet[VersionFacts] = (
         VersionFacts.objects.filter(version__formula__binned_at=None)
@@ -80,8 +151,10 @@ def book(
         newest = newest.filter(family_key=family)
     if fat:
         newest = newest.filter(words__contains=fat.lower())
+    if tag:
+        newest = newest.filter(words__contains=tagged(tag))
     if without:
-        newest = newest.exclude(words__contains=f"holds-{without}")
+        newest = newest.exclude(words__contains=holds(without))
     shown = Paginator(newest, PER_PAGE).get_page(page)
     groups: dict[str, list[Shelfmark]] = {}
     for facts in shown:

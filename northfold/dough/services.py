@@ -8,7 +8,7 @@ from northfold.core.errors import CoreError
 from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
-from northfold.dough.queries import revisions_for, shelf_for
+from northfold.dough.queries import desk_of, holds, revisions_for, tagged
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.services import kitchen
 from northfold.web.models import User
@@ -97,7 +97,7 @@ def discard_draft(user: User, formula: Formula | None) -> editing.Payload:
 
 def _ready(draft: Draft) -> editing.Desk:
     payload = draft.payload
-    desk = editing.evaluate(payload, shelf_for(draft.base_version))
+    desk = desk_of(payload, draft.base_version)
     if not payload["name"]:
         raise NotReady("Give the dough a name, then save it.")
     if desk.unsettled:
@@ -124,11 +124,9 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
     if base and not draft.is_changed:
         return base
     revisions = revisions_for(base)
-    if formula is None:
-        formula = Formula.objects.create(name=draft.payload["name"])
-    elif formula.name != draft.payload["name"]:
-        formula.name = draft.payload["name"]
-        formula.save(update_fields=["name"])
+    formula = formula or Formula()
+    formula.name, formula.tags = draft.payload["name"], editing.tags_of(draft.payload.get("tags", ""))
+    formula.save()
     version = FormulaVersion.objects.create(
         formula=formula,
         n=base.n + 1 if base else 1,
@@ -136,6 +134,7 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
         author=user,
         note=draft.payload["note"],
         source_text=editing.source_text(draft.payload),
+        schools=dict(editing.schools_of(draft.payload)),
         payload=editing.keep_readings(desk),
     )
     Line.objects.bulk_create(
@@ -159,11 +158,6 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
     else:
         draft.delete()
     return version
-
-
-def holds(allergen: str) -> str:
-    """The word by which the book's index says that a version holds an allergen."""
-    return f"holds-{allergen}"
 
 
 def write_facts(version: FormulaVersion) -> VersionFacts:
@@ -194,6 +188,7 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
                     version.note,
                     *names,
                     *(holds(allergen) for allergen in planned.allergens),
+                    *(tagged(tag) for tag in version.formula.tags),
                 ]
             ).lower(),
         },
@@ -208,6 +203,7 @@ def renew_version(user: User, formula: Formula, ingredient: Ingredient) -> Formu
     current = ingredient.revisions.first()
     version = FormulaVersion.objects.create(
         formula=formula, n=base.n + 1, parent=base, author=user, source_text=base.source_text, payload=base.payload,
+        schools=base.schools,
         note=f"With the new figures of {ingredient.name}.",
     )  # fmt: skip
     for line in base.lines.all():
@@ -228,7 +224,8 @@ def restore_version(user: User, version: FormulaVersion) -> Draft:
     What the draft held before comes back by throwing the changes away.
     """
     draft = open_draft(user, version.formula)
-    payload = {**version.payload, "name": draft.payload["name"], "note": f"As version {version.n} again."}
+    kept = {key: draft.payload[key] for key in ("name", "tags") if key in draft.payload}
+    payload = {**version.payload, **kept, "note": f"As version {version.n} again."}
     return edit_draft(user, version.formula, draft.edit_no, payload)
 
 

@@ -6,13 +6,14 @@ from typing import Any
 from django.http import QueryDict
 
 from northfold.core.errors import NotANumber
+from northfold.core.formula.diets import diets, free_of
 from northfold.core.formula.families import AXES, families
 from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, reweigh, swap_fat, swap_flour
 from northfold.core.matter import Ingredient
 from northfold.dough.editing import Desk, Payload, new_line
 
 # What can be asked for, as the value of the field "swap-kind".
-SWAP, MOVE, CENTRE = "swap", "move", "centre"
+SWAP, MOVE, CENTRE, FREE = "swap", "move", "centre", "free"
 
 
 def _number(text: str, what: str, example: str) -> float:
@@ -42,6 +43,10 @@ def asked(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
         if family is None or desk.plan.ratio is None:
             raise CannotSwap("Choose the family to move to; the dough needs flour first.")
         return move_to_centre(lines, family, desk.plan.ratio)
+    if kind == FREE:
+        names = ("free-of", "free-base", "free-binder")
+        diet, base, binder = (post.get(name, "") for name in names)
+        return free_of(lines, diet, shelf, base or "rice", binder or "psyllium")
     ids = [row.id for row in desk.counted]
     to = shelf.get(post.get("swap-to", ""))
     if post.get("swap-line") not in ids or to is None:
@@ -87,5 +92,7 @@ def choices(desk: Desk, shelf: Mapping[str, Ingredient]) -> dict[str, Any]:
         "fats": sorted(item.name for item in shelf.values() if item.role == "fat"),
         "flours": sorted(item.name for item in shelf.values() if item.role == "flour"),
         "axes": [(axis, getattr(desk.plan.ratio, axis)) for axis in AXES] if desk.plan.ratio else [],
+        "free_of": [diet for diet in diets().values() if any(diet.is_in(line.ingredient) for line in desk.lines)],
+        "gluten": diets()["gluten"],
         "centres": [fit.family for fit in desk.plan.fits],
     }

@@ -28,9 +28,12 @@ from northfold.web.undo import offer_undo
 
 def book(request: HttpRequest) -> HttpResponse:
     search, order = request.GET.get("q", "").strip()[:80], request.GET.get("order", "name")
-    family, without, fat, page = (request.GET.get(name, "")[:80] for name in ("family", "without", "fat", "page"))
+    names = ("family", "without", "fat", "tag", "page")
+    family, without, fat, tag, page = (request.GET.get(name, "")[:80] for name in names)
     context = {
-        "book": queries.book(search=search, order=order, family=family, without=without, fat=fat, page=page),
+        "book": queries.book(search=search, order=order, family=family, without=without, fat=fat, tag=tag, page=page),
+        "tag": tag,
+        "tags": queries.tags(),
         "fat": fat,
         "fats": sorted(item.name for item in shelf().values() if item.role == "fat"),
         "family": family,
@@ -47,16 +50,17 @@ def book(request: HttpRequest) -> HttpResponse:
 
 # The fields of a swap or move, kept as sent while it is only shown.
 SWAP_FIELDS = ("swap-kind", "swap-line", "swap-to", "swap-share", "move-axis", "move-to", "move-family")
+FREE_FIELDS = ("free-of", "free-base", "free-binder")
 
 
 def desk_context(draft: Draft, **more: Any) -> dict[str, Any]:
     """What `dough/_desk.html` shows of a draft."""
     shelf = queries.shelf_for(draft.base_version)
-    desk = more.pop("desk", None) or editing.evaluate(draft.payload, shelf)
+    desk = more.pop("desk", None) or queries.desk_of(draft.payload, draft.base_version)
     number = draft.base_version.n + 1 if draft.base_version else 1
     context = {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(shelf)}
     context["ghosts"] = queries.earlier_marks(draft.base_version, desk)
-    return {**context, **swapping.choices(desk, shelf), **more}
+    return {**context, **queries.beside(desk), **swapping.choices(desk, shelf), **more}
 
 
 def _urls(formula: Formula | None) -> dict[str, str]:
@@ -96,10 +100,10 @@ def version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 
 
 def _read_only(request: HttpRequest, shown: FormulaVersion) -> HttpResponse:
-    desk = editing.evaluate(shown.payload, queries.shelf_for(shown))
+    desk = queries.desk_of(shown.payload, shown)
     other = queries.to_compare(shown)
     context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True, "other": other}
-    context["ghosts"] = queries.earlier_marks(shown, desk)
+    context |= {"ghosts": queries.earlier_marks(shown, desk), **queries.beside(desk)}
     if other is not None:
         context["differences"] = differences(other.dough_lines(), shown.dough_lines())
     return render(request, "dough/formula.html", context)
@@ -166,7 +170,7 @@ def _swapped(
 ) -> tuple[editing.Payload, dict[str, Any]]:
     """A swap as the desk asks for it: done, or shown first; what makes no sense is said, with its fields as sent."""
     shelf = queries.shelf_for(draft.base_version)
-    desk = editing.evaluate(payload, shelf)
+    desk = queries.desk_of(payload, draft.base_version)
     try:
         ask = swapping.dragged if act == "drag" else swapping.asked
         swap = ask(request.POST, desk, shelf)
@@ -182,7 +186,11 @@ def _swapped(
 
 def _sent_swap(request: HttpRequest) -> dict[str, Any]:
     """The fields of the swap as they were sent, so that an answer does not empty them."""
-    sent = {name.replace("-", "_"): value[:80] for name, value in request.POST.items() if name in SWAP_FIELDS}
+    sent = {
+        name.replace("-", "_"): value[:80]
+        for name, value in request.POST.items()
+        if name in (*SWAP_FIELDS, *FREE_FIELDS)
+    }
     is_open = any(sent.get(name) for name in ("swap_line", "swap_to", "move_to"))
     return {"sent": sent, "swap_open": is_open}
 

@@ -86,8 +86,12 @@ class SettingsForm(forms.ModelForm):
 
     class Meta:
         model = Kitchen
-        fields = ("name", "measuring_system", "room_c")
-        labels = {"name": "Name of the kitchen", "measuring_system": "Cups and spoons are"}
+        fields = ("name", "measuring_system", "room_c", "currency")
+        labels = {
+            "name": "Name of the kitchen",
+            "measuring_system": "Cups and spoons are",
+            "currency": "Prices are in",
+        }
         help_texts = {"measuring_system": "For new formulas. Each paste can say otherwise."}
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
@@ -95,7 +99,10 @@ class SettingsForm(forms.ModelForm):
         habits = Schools.of(self.instance.schools)
         for key, question in questions().items():
             self.fields[key] = forms.ChoiceField(
-                label=question.label, choices=question.names.items(), initial=getattr(habits, key)
+                label=question.label,
+                choices=question.names.items(),
+                initial=getattr(habits, key),
+                required=False,
             )
 
     @property
@@ -104,7 +111,9 @@ class SettingsForm(forms.ModelForm):
         return [self[key] for key in questions()]
 
     def save(self, commit: bool = True) -> Kitchen:
-        self.instance.schools = {key: self.cleaned_data[key] for key in questions()}
+        # A question that was not asked stays as it was.
+        answers = {key: self.cleaned_data[key] for key in questions() if self.cleaned_data[key]}
+        self.instance.schools = {**self.instance.schools, **answers}
         return super().save(commit)
 
 

@@ -101,6 +101,11 @@ class IngredientForm(forms.Form):
             label="Where these figures are from",
             help_text="The pack, the supplier, or your own scale.",
         )
+        self.fields["price"] = forms.DecimalField(
+            required=False, min_value=0, max_digits=10, decimal_places=2, localize=True, label="A pack costs"
+        )
+        self.fields["pack_g"] = NumberField(unit="g", label="It holds", low=0.1, high=100_000)
+        self.fields["waste"] = NumberField(unit="%", label="Of it thrown away", low=0, high=95)
         self.fields["salt_fraction"] = NumberField(unit="%", label="Salt in it", low=0, high=20)
         self.fields["sfc"] = CurveField(
             required=False, max_length=120, label="Solid fat at 0, 5 … 40 °C, %", help_text="Nine numbers. Fats only."
@@ -120,6 +125,7 @@ class IngredientForm(forms.Form):
             ("What it is made of", [self[part] for part in PARTS]),
             ("Measured and counted", [self[key] for key in ("g_per_ml_low", "g_per_ml", "g_per_ml_high", "unit_g")]),
             ("In the dough", [self[key] for key in ("gluten_factor", "thirst_g_per_100g")]),
+            ("What it costs", [self[key] for key in ("price", "pack_g", "waste")]),
             ("If it is a fat", [self[key] for key in rest]),
             ("", [self[key] for key in ("allergens", "may_hold", "source")]),
         ]
@@ -137,6 +143,9 @@ class IngredientForm(forms.Form):
         data = super().clean()
         if self.errors:
             return data
+        if (data["price"] is None) != (data["pack_g"] is None):
+            missing = "price" if data["price"] is None else "pack_g"
+            self.add_error(missing, "A price needs both: what a pack costs and what it holds in grams.")
         if data["role"] == "fat" and not data["sfc"]:
             self.add_error(
                 "sfc", "A fat needs its curve: nine numbers of solid fat at 0, 5 … 40 °C. Oils have nine zeros."
@@ -181,6 +190,11 @@ class IngredientForm(forms.Form):
             source=data["source"] or "this kitchen",
         )
 
+    def pack(self) -> dict[str, Any]:
+        """What a pack costs, from cleaned fields."""
+        data = self.cleaned_data
+        return {"price": data["price"], "pack_g": data["pack_g"], "waste": (data["waste"] or 0.0) / 100}
+
     @classmethod
     def of(cls, ingredient: Ingredient) -> "IngredientForm":
         """Filled with what the kitchen knows now."""
@@ -193,6 +207,9 @@ class IngredientForm(forms.Form):
         initial |= {part: round(100 * getattr(known.composition, part), 3) or None for part in PARTS}
         initial["aliases"] = ", ".join(known.aliases)
         initial["salt_fraction"] = 100 * known.salt_fraction or None
+        priced = ingredient.prices.first()
+        if priced is not None:
+            initial |= {"price": priced.price, "pack_g": priced.pack_g, "waste": 100 * priced.waste or None}
         if known.fat is not None:
             names = ("sfc", "crystal_kj_per_kg", "kind", "flake_max_c", *RANGES)
             initial |= {key: getattr(known.fat, key) for key in names}

@@ -7,6 +7,7 @@ from django.db import models
 from simple_history.models import HistoricalRecords
 
 from northfold.core import matter
+from northfold.core.formula.cost import pack_price_per_g
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.heat import places
 from northfold.core.method import setting
@@ -23,6 +24,7 @@ class Kitchen(models.Model):
         "cups and spoons", max_length=12, choices=list(SYSTEMS.items()), default="metric"
     )
     room_c = models.FloatField(default=setting.ROOM_C, help_text="Usual temperature of the room [°C]")
+    currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")
     schools = models.JSONField(default=dict, help_text="The kitchen's habit for each question on which makers differ")
     history = HistoricalRecords()
 
@@ -90,6 +92,32 @@ class IngredientRevision(Immutable):
             aliases=tuple(self.ingredient.aliases),
             source=self.source,
         )
+
+
+class PackPrice(Immutable):
+    """What a pack of an ingredient costs from some day on; the newest one counts."""
+
+    ingredient = models.ForeignKey(Ingredient, on_delete=models.CASCADE, related_name="prices")
+    at = models.DateTimeField(auto_now_add=True)
+    pack_g = models.FloatField(help_text="Weight of the pack [g]")
+    price = models.DecimalField(max_digits=10, decimal_places=2)
+    waste = models.FloatField(default=0.0, help_text="Share of a pack that is not used: shells, ends [share]")
+
+    class Meta:
+        ordering = ["-pk"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(pack_g__gt=0, price__gte=0, waste__gte=0, waste__lt=1), name="pack_prices_make_sense"
+            )
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.price} for {self.pack_g:g} g of {self.ingredient}"
+
+    @property
+    def per_g(self) -> float:
+        """What a gram that is used costs. [currency/g]"""
+        return pack_price_per_g(float(self.price), self.pack_g, self.waste)
 
 
 def _profile(stored: dict) -> matter.FatProfile:
@@ -186,12 +214,13 @@ class Evidence(Immutable):
 
     class Kind(models.TextChoices):
         SHRINK = "shrink", "shrink of a case"
+        LIQUID = "liquid", "liquid that a flour took"
 
     kind = models.CharField(max_length=20, choices=Kind.choices)
-    subject = models.CharField(max_length=80, help_text="Stable words: family of dough / tin")
-    predicted = models.FloatField(help_text="By the model without what was learned [mm]")
-    measured = models.FloatField(help_text="[mm]")
-    instrument = models.FloatField(help_text="What the instrument may be off by [mm]")
+    subject = models.CharField(max_length=80, help_text="Stable words: family of dough / tin, or the flour")
+    predicted = models.FloatField(help_text="By the model without what was learned [mm, g]")
+    measured = models.FloatField(help_text="[mm, g]")
+    instrument = models.FloatField(help_text="What the instrument may be off by [mm, g]")
     source = models.CharField(max_length=80, help_text="Where it was recorded, as text")
     at = models.DateTimeField()
     doubtful = models.BooleanField(default=False)

@@ -7,10 +7,21 @@ from django.db.models import Count, Max
 from django.utils import timezone
 
 from northfold.core import matter
+from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
 from northfold.core.learning.values import Evidence as Measured
 from northfold.core.learning.values import LearnedValue, learn_scale
 from northfold.core.method import Learned, Schools, Setting
-from northfold.kitchen.models import Evidence, Ingredient, IngredientRevision, Kitchen, Oven, Person, Place, Tin
+from northfold.kitchen.models import (
+    Evidence,
+    Ingredient,
+    IngredientRevision,
+    Kitchen,
+    Oven,
+    PackPrice,
+    Person,
+    Place,
+    Tin,
+)
 
 
 def current_revisions() -> dict[str, IngredientRevision]:
@@ -30,6 +41,12 @@ def _revisions(count: int, newest: int | None, highest: int | None) -> dict[str,
 def shelf() -> Mapping[str, matter.Ingredient]:
     """What a recipe may name in this kitchen."""
     return {name: revision.matter for name, revision in current_revisions().items()}
+
+
+def prices() -> dict[str, float]:
+    """What a gram of each priced ingredient costs, by the newest price of its pack. [currency/g]"""
+    rows = PackPrice.objects.select_related("ingredient").order_by("pk")
+    return {row.ingredient.name: row.per_g for row in rows}
 
 
 def tins() -> list[Tin]:
@@ -61,6 +78,11 @@ def binned_places() -> list[Place | Oven]:
     return [*Place.objects.binned(now), *Oven.objects.binned(now)]
 
 
+def currency() -> str:
+    """The sign that stands before prices."""
+    return Kitchen.objects.values_list("currency", flat=True).first() or ""
+
+
 def setting(room_c: float | None = None) -> Setting:
     """The kitchen as a plan needs it; `room_c` where a make says its own. [°C]"""
     kitchen = Kitchen.objects.first() or Kitchen()
@@ -75,9 +97,9 @@ def setting(room_c: float | None = None) -> Setting:
     )
 
 
-def shrink_evidence() -> list[Evidence]:
-    """What teaches a shrink scale: evidence that stands and is not doubtful, in order of date."""
-    return list(Evidence.objects.filter(kind=Evidence.Kind.SHRINK, superseded_by=None, doubtful=False))
+def standing_evidence(*kinds: Evidence.Kind) -> list[Evidence]:
+    """What teaches: evidence of these kinds that stands and is not doubtful, in order of date."""
+    return list(Evidence.objects.filter(kind__in=kinds, superseded_by=None, doubtful=False))
 
 
 def learn_from(rows: list[Evidence], subject: str) -> LearnedValue | None:
@@ -101,13 +123,29 @@ def learn_from(rows: list[Evidence], subject: str) -> LearnedValue | None:
     return learn_scale(own, prior_mean=elsewhere.mean)
 
 
-def shrink_scales() -> dict[str, LearnedValue]:
+def shrink_scales(rows: list[Evidence]) -> dict[str, LearnedValue]:
     """Learned shrink scales by subject: each family of dough, and each tin with it."""
-    rows = shrink_evidence()
     subjects = {row.subject for row in rows} | {row.subject.partition("/")[0] for row in rows}
     return {subject: value for subject in subjects if (value := learn_from(rows, subject)) is not None}
 
 
+def thirsts(rows: list[Evidence]) -> dict[str, LearnedValue]:
+    """How much of the written liquid each flour takes, by its name, from liquid really used. [ratio]"""
+    by_flour: dict[str, list[Measured]] = {}
+    for row in rows:
+        by_flour.setdefault(row.subject, []).append(Measured(row.predicted, row.measured, row.instrument))
+    return {
+        flour: learn_scale(records, prior_sd=LIQUID_SD, record_sd=LIQUID_RECORD_SD)
+        for flour, records in by_flour.items()
+    }
+
+
 def learned() -> Learned:
     """What records have taught, as a plan takes it."""
-    return Learned(tuple(sorted((subject, value.mean) for subject, value in shrink_scales().items())))
+    kinds = Evidence.Kind
+    rows = standing_evidence(kinds.SHRINK, kinds.LIQUID)
+    shrink, liquid = ([row for row in rows if row.kind == kind] for kind in (kinds.SHRINK, kinds.LIQUID))
+    return Learned(
+        shrink_scales=tuple(sorted((subject, value.mean) for subject, value in shrink_scales(shrink).items())),
+        thirsts=tuple(sorted((flour, value.mean, value.sd) for flour, value in thirsts(liquid).items())),
+    )

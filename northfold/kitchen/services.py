@@ -1,6 +1,7 @@
 """What changes the kitchen: one function for each thing a person does."""
 
 from dataclasses import asdict, replace
+from decimal import Decimal
 from typing import Any
 
 from django.contrib.auth import get_user_model
@@ -8,7 +9,17 @@ from django.db import transaction
 
 from northfold.core import matter
 from northfold.core.heat.places import standard_places
-from northfold.kitchen.models import Evidence, Ingredient, IngredientRevision, Kitchen, Oven, Person, Place, Tin
+from northfold.kitchen.models import (
+    Evidence,
+    Ingredient,
+    IngredientRevision,
+    Kitchen,
+    Oven,
+    PackPrice,
+    Person,
+    Place,
+    Tin,
+)
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
@@ -70,6 +81,16 @@ def save_ingredient(ingredient: Ingredient | None, item: matter.Ingredient) -> I
     if newest is None or _rounded(replace(newest.matter, name=item.name, aliases=item.aliases)) != _rounded(item):
         revise_ingredient(ingredient, item)
     return ingredient
+
+
+@transaction.atomic
+def price_pack(ingredient: Ingredient, *, price: Decimal | None, pack_g: float | None, waste: float = 0.0) -> None:
+    """Write down what a pack costs from now on; without both numbers, or with the same ones, nothing changes."""
+    if price is None or pack_g is None:
+        return
+    known = ingredient.prices.first()
+    if known is None or (known.price, known.pack_g, known.waste) != (price, pack_g, waste):
+        PackPrice.objects.create(ingredient=ingredient, price=price, pack_g=pack_g, waste=waste)
 
 
 @transaction.atomic

@@ -15,7 +15,7 @@ from northfold.core.shape import tins
 from northfold.kitchen import queries, services
 from northfold.kitchen.forms import OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
 from northfold.kitchen.ingredient_form import IngredientForm
-from northfold.kitchen.models import Ingredient, Oven, Person, Place, Tin
+from northfold.kitchen.models import Evidence, Ingredient, Oven, Person, Place, Tin
 from northfold.web.forms import StartForm
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
@@ -81,13 +81,19 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     if request.method == "POST":
         form = IngredientForm(request.POST, ingredient=found)
         if form.is_valid():
+            known = found.revisions.first() if found else None
             saved = services.save_ingredient(found, form.matter())
-            return redirect("dough:using", saved.pk) if found else redirect("kitchen:ingredients")
+            services.price_pack(saved, **form.pack())
+            moves = known is not None and saved.revisions.first() != known
+            return redirect("dough:using", saved.pk) if moves else redirect("kitchen:ingredients")
     else:
         named = request.GET.get("name", "")[:80].strip()
         form = IngredientForm.of(found) if found else IngredientForm(initial={"name": without_amount(named)})
     known = found.revisions.first().matter if found else None
     context = {"form": form, "ingredient": found, "known": known, "tab": "ingredients"}
+    if known:
+        records = [row for row in queries.standing_evidence(Evidence.Kind.LIQUID) if row.subject == known.name]
+        context |= {"records": records, "thirst": queries.thirsts(records).get(known.name)}
     context["curve"] = fat_curve(known.fat) if known and known.fat else None
     return render(request, "kitchen/ingredient.html", context, status=422 if form.errors else 200)
 

@@ -10,15 +10,14 @@ from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
 from northfold.dough import services as dough_services
-from northfold.dough.editing import evaluate
-from northfold.dough.models import Draft, FormulaVersion
-from northfold.dough.queries import shelf_for
+from northfold.dough.models import Draft
+from northfold.dough.queries import beside, desk_of
 from northfold.dough.services import StaleEdit
 from northfold.dough.views import answer_edit, apply_edit, desk_context, desk_page, go_to, stale_page
 from northfold.makes import services
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
-from northfold.makes.queries import MakeThread, thread_of
+from northfold.makes.queries import thread_of
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
 
@@ -58,14 +57,10 @@ def dough(request: HttpRequest, pk: int) -> HttpResponse:
         return render(request, "makes/dough.html", _dough_context(request, make, draft))
     thread = thread_of(make, request.user)
     version = make.formula_version
-    desk = thread.desk or _desk_of(version, thread)
+    desk = thread.desk or desk_of(version.payload, version)
     context = {"formula": version.formula, "version": version, "desk": desk, "read_only": True}
-    context["newest_n"] = version.formula.newest.n
+    context |= {"newest_n": version.formula.newest.n, **beside(desk)}
     return render(request, "makes/dough.html", {**context, **strip(thread, "dough")})
-
-
-def _desk_of(version: FormulaVersion, thread: MakeThread) -> Any:
-    return evaluate(version.payload, shelf_for(version))
 
 
 @require_POST

@@ -25,7 +25,7 @@ def size(thread: Thread) -> Face:
     if plan.dough_g is None:
         owed = "see the tins" if any(p.stage == "size" for p in plan.problems) else ""
         return Face("–", "", owed or ("choose a tin" if not plan.inputs.items else "needs flour first"))
-    return Face(weight(plan.dough_g), pieces_in_short(plan.inputs.items))
+    return Face(weight(plan.mixed_g), pieces_in_short(plan.inputs.items))
 
 
 def steps(thread: Thread) -> Face | None:

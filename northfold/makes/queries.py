@@ -58,11 +58,21 @@ class Surroundings:
         return cls(kitchen.setting(), kitchen.learned(), now or timezone.now())
 
     def plan_of(
-        self, make: Make, lines: tuple[DoughLine, ...], items: tuple[Item, ...], edits: tuple[Edit, ...]
+        self,
+        make: Make,
+        lines: tuple[DoughLine, ...],
+        schools: tuple[tuple[str, str], ...],
+        items: tuple[Item, ...],
+        edits: tuple[Edit, ...],
     ) -> Plan:
         setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
-        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now)
+        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now, schools)
         return plan(inputs, edits, self.learned)
+
+    def plan_as_saved(self, make: Make, items: tuple[Item, ...], edits: tuple[Edit, ...]) -> Plan:
+        """The plan of a make from its formula's version."""
+        version = make.formula_version
+        return self.plan_of(make, version.dough_lines(), version.own_schools, items, edits)
 
 
 def plan_of(make: Make, edits: tuple[Edit, ...] | None = None, now: datetime | None = None) -> Plan:
@@ -76,7 +86,7 @@ def plan_of(make: Make, edits: tuple[Edit, ...] | None = None, now: datetime | N
         if frozen is not None:
             return freezing.from_json(frozen.plan)
     edits = edits_of(make) if edits is None else edits
-    return Surroundings.today(now).plan_of(make, make.formula_version.dough_lines(), items_of(make), edits)
+    return Surroundings.today(now).plan_as_saved(make, items_of(make), edits)
 
 
 def thread_of(make: Make, user: User | None = None) -> MakeThread:
@@ -98,7 +108,9 @@ def thread_of(make: Make, user: User | None = None) -> MakeThread:
         return MakeThread(make, plan_of(make), label, draft=draft)
     around, items, edits = Surroundings.today(), items_of(make), edits_of(make)
     desk = evaluate(
-        draft.payload, shelf_for(draft.base_version), lambda lines: around.plan_of(make, lines, items, edits)
+        draft.payload,
+        shelf_for(draft.base_version),
+        lambda lines, schools: around.plan_of(make, lines, schools, items, edits),
     )
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 
@@ -151,9 +163,8 @@ def planned_makes() -> QuerySet[Make]:
 def plans(makes: Iterable[Make], around: Surroundings) -> dict[int, Plan]:
     """The plans of makes that have not started, by make."""
     return {
-        make.pk: around.plan_of(
+        make.pk: around.plan_as_saved(
             make,
-            make.formula_version.dough_lines(),
             tuple(item.core for item in make.items.all()),
             tuple(edit.core for edit in make.step_edits.all()),
         )

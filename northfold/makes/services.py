@@ -90,15 +90,6 @@ def size_make(make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: fl
     return make
 
 
-# Words that a step's field may take, beside the numbers of the core: question of schools, or what lists the choices.
-WORDS = {
-    ("mix", "method"): "mixing",
-    ("rest.1", "school"): "first_rest",
-    ("dock", "when"): "docking",
-    ("weights", "use"): "weights",
-}
-
-
 @transaction.atomic
 def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> None:
     """
@@ -131,9 +122,9 @@ def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> 
 def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:
     """What a field of words may be, with the words shown; empty where there is no such field."""
     setting = planned.inputs.setting
-    question = WORDS.get((step_key, field))
-    if question:
-        return questions()[question].names
+    for question in questions().values():
+        if (question.step, question.field) == (step_key, field):
+            return question.names
     if field == "place" and not step_key.startswith("bake"):
         return {place.key: place.name for place in setting.places}
     if (step_key, field) == ("bake.off", "oven"):

@@ -11,9 +11,6 @@ from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees
 
-# Where a question is answered: step and field of the edit.
-ANSWERED_AT = {question: place for place, question in services.WORDS.items()}
-
 
 @dataclass(frozen=True)
 class Refused:
@@ -69,10 +66,23 @@ class Fields:
 
     def question(self, key: str) -> Field:
         """The menu of a question on which makers differ."""
-        step_key, name = ANSWERED_AT[key]
         question = questions()[key]
         chosen = self.plan.course.chosen[key]
-        return self.make(step_key, name, question.label, chosen, choices=question.names)
+        return self.make(question.step, question.field, question.label, chosen, choices=question.names)
+
+    def questions_of(self, step: Step) -> list[Field]:
+        """What makers differ on at a step, as menus."""
+        if step.key == "line":
+            return [self.trimming()]
+        return [self.question(key) for key in self.asked if questions()[key].step == step.key]
+
+    @property
+    def asked(self) -> list[str]:
+        """The questions that this dough raises: without eggs, or without pieces of fat, some do not arise."""
+        plan = self.plan
+        eggs = any(line.ingredient.role == "egg" and line.grams for line in plan.inputs.lines)
+        flaky = bool(plan.mixing and plan.mixing.crumb_mm)
+        return [key for key in questions() if (key != "egg" or eggs) and (key != "crumb" or flaky)]
 
     def trimming(self) -> Field:
         kinds = {piece.item.trimming for piece in self.plan.pieces}
@@ -147,34 +157,29 @@ class Fields:
 
 @dataclass(frozen=True)
 class StepRow:
-    """A step with its clock time, its question and its fields."""
+    """A step with its clock time, its questions and its fields."""
 
     step: Step
     at: datetime | None
     is_late: bool
-    question: Field | None
+    questions: list[Field]
     fields: list[Field]
     remarks: list[str]
 
 
 def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
-    """The rows of the Steps view. Only a step's first question is asked there; a folded dough has none."""
+    """The rows of the Steps view; a folded dough has none."""
     course, clock = plan.course, plan.clock
     if course is None:
         return []
-    asked: set[str] = set()
     rows = []
     for step in course.steps:
-        question = None
-        if step.question and step.question not in asked:
-            asked.add(step.question)
-            question = fields.trimming() if step.question == "trimming" else fields.question(step.question)
         rows.append(
             StepRow(
                 step=step,
                 at=clock.at(step) if clock else None,
                 is_late=bool(clock and step.key in clock.late_keys),
-                question=question,
+                questions=fields.questions_of(step),
                 fields=fields.of_step(step),
                 remarks=[remark.text for remark in course.remarks if remark.step_key == step.key],
             )
@@ -186,5 +191,5 @@ def left_out(plan: Plan, fields: Fields) -> list[Field]:
     """Questions whose answer has taken their step away, so that they can be answered otherwise."""
     if plan.course is None:
         return []
-    shown = {step.question for step in plan.course.steps}
-    return [fields.question(key) for key in questions() if key not in shown]
+    shown = {step.key for step in plan.course.steps}
+    return [fields.question(key) for key in fields.asked if questions()[key].step not in shown]

@@ -9,7 +9,7 @@ from northfold.core.method import Plan
 from northfold.core.method.course import Shrink
 from northfold.core.shape.blanks import rim_allowance_mm, whole_mm
 from northfold.kitchen.models import Evidence
-from northfold.kitchen.queries import learn_from, shrink_evidence
+from northfold.kitchen.queries import learn_from, standing_evidence
 from northfold.makes.models import Make
 from northfold.records.models import Measure, Result
 from northfold.records.services import Findings, mean_length_mm, shrink_of
@@ -76,7 +76,7 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
 
 
 def _taught(evidence: Evidence, predicted: Shrink, length_mm: float) -> Taught:
-    rows = shrink_evidence()
+    rows = standing_evidence(Evidence.Kind.SHRINK)
     after = learn_from(rows, evidence.subject) or learn_scale(())
     before = learn_from([row for row in rows if row.pk != evidence.pk], evidence.subject) or learn_scale(())
     own = [row.pk for row in rows if row.subject == evidence.subject]

@@ -167,11 +167,11 @@ def test_cool_kitchen_liquid_for_a_wanted_dough():
 
 
 def test_soft_fat_is_judged_by_its_own_range():
-    soft = made(("mix", "method", "soft"), dough=BATCH, setting=Setting(room_c=20))
+    soft = made(("mix", "fat", "soft"), dough=BATCH, setting=Setting(room_c=20))
     assert (soft.mixing.verdict, soft.mixing.crumb_c) == ("good", pytest.approx(18, abs=0.1))  # middle of 16–20
-    assert made(("mix", "method", "soft"), ("mix", "fat_c", "21"), dough=BATCH).mixing.is_spoiled
+    assert made(("mix", "fat", "soft"), ("mix", "fat_c", "21"), dough=BATCH).mixing.is_spoiled
     assert soft.mixing.spoils_from_c == 20
-    creamed = made(("mix", "method", "creamed"), dough=SWEET, setting=Setting(room_c=20))
+    creamed = made(("mix", "fat", "creamed"), dough=SWEET, setting=Setting(room_c=20))
     assert (creamed.mixing.spoils_from_c, creamed.mixing.is_spoiled) == (22, False)
 
 

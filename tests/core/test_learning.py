@@ -45,7 +45,7 @@ def test_one_wild_record_moves_it_by_two_sd_at_most(predicted, measured):
 
 
 def test_a_prediction_of_nothing_teaches_nothing():
-    with pytest.raises(OutsideRange, match="predicted shrink"):
+    with pytest.raises(OutsideRange, match="prediction of 0"):
         learn_scale([Evidence(0, 3)])
 
 

@@ -143,7 +143,7 @@ def test_readout_names_number_threshold_and_lever():
     def said(*recipe):
         dough = lines(*recipe)
         ratio = ratio_of(dough)
-        return {statement.label: statement for statement in read_out(ratio, fits(ratio, dough))}
+        return {statement.label: statement for statement in read_out(dough, ratio, fits(ratio, dough))}
 
     tender = said(*HARBOUR)["true water"]
     assert "45 %" in tender.text

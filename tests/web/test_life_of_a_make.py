@@ -12,7 +12,7 @@ from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.dough.forms import payload_from
 from northfold.dough.models import Draft, FormulaVersion, Line
-from northfold.dough.queries import shelf_for
+from northfold.dough.queries import desk_of
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Ingredient, Tin
 from northfold.makes import freezing
@@ -147,7 +147,7 @@ def test_a_better_reading_later_moves_no_saved_figure(head, monkeypatch):
         raise AssertionError("a saved line was read again")
 
     monkeypatch.setattr(editing, "read_recipe", other)
-    desk = editing.evaluate(version.payload, shelf_for(version))
+    desk = desk_of(version.payload, version)
     assert [line.grams for line in desk.lines] == saved
     assert [line.preparation for line in desk.lines] == ["", "", "cold"]
     assert desk.lines[0].grams_low < desk.lines[0].grams < desk.lines[0].grams_high
@@ -158,7 +158,7 @@ def test_another_measuring_system_reads_the_cups_again(head):
     version = write_formula(head, text="2 cups plain flour", system="metric")
     post = {"system": "us"}
     payload = payload_from(post, version.payload)
-    desk = editing.evaluate(payload, shelf_for(version))
+    desk = desk_of(payload, version)
     assert desk.lines[0].grams == pytest.approx(2 * 236.6 * 0.53)
 
 

@@ -89,9 +89,8 @@ def test_five_schools_are_chosen_in_place(sign_in, make):
     ):  # fmt: skip
         assert edit(client, make, key, field, value).status_code == 302, key
     planned = plan_of(make)
-    assert planned.course.chosen == {
-        "mixing": "processor", "first_rest": "half", "docking": "after", "weights": "none"
-    }  # fmt: skip
+    chosen = {"mixing": "processor", "first_rest": "half", "docking": "after", "weights": "none"}
+    assert chosen.items() <= planned.course.chosen.items()
     keys = [each.key for each in planned.course.steps]
     assert keys.index("dock") > keys.index("chill.1")
     assert "trim" not in keys

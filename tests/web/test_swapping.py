@@ -3,9 +3,8 @@
 import pytest
 
 from northfold.dough import services as dough
-from northfold.dough.editing import evaluate
 from northfold.dough.models import Draft
-from northfold.dough.queries import shelf_for
+from northfold.dough.queries import desk_of
 
 
 @pytest.fixture
@@ -26,7 +25,7 @@ def desk(sign_in, version, head):
 
 def grams():
     draft = Draft.objects.get()
-    rows = evaluate(draft.payload, shelf_for(draft.base_version)).counted
+    rows = desk_of(draft.payload, draft.base_version).counted
     return {row.ingredient.name: row.grams for row in rows}
 
 

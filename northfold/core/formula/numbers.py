@@ -94,6 +94,34 @@ def read_quantity(text: str) -> Spread:
     return Spread(low, (low + high) / 2, high)
 
 
+def read_gram_range(text: str) -> Spread:
+    """
+    Read a weight, or a range of weights such as 120–150, typed into a grams field.
+
+    Parameters
+    ----------
+    text : str
+        One number or two with a dash or "to" between, each as `read_grams` takes it.
+
+    Returns
+    -------
+    Spread
+        Low, middle and high. [g]
+
+    Raises
+    ------
+    NotANumber, NegativeWeight, OutsideRange
+        As `read_grams`.
+    """
+    one = rf"{NUMBER}\s*(?:g|kg)?"
+    plain = plain_text(text).lower()
+    ends = None if re.fullmatch(one, plain) else re.fullmatch(rf"({one})\s*(?:-|\bto\b)\s*({one})", plain)
+    if ends is None:
+        return Spread.point(read_grams(text))
+    low, high = sorted(read_grams(end) for end in ends.groups())
+    return Spread(low, (low + high) / 2, high)
+
+
 def read_grams(text: str, *, high: float = 1_000_000.0) -> float:
     """
     Read a weight typed into a grams field.

@@ -50,11 +50,28 @@ class Mover:
 
 
 @dataclass(frozen=True)
+class RatioSpread:
+    """
+    How far apart the ratio of a recipe in ranges or volumes may lie: (low, high). [% of flour]
+
+    `corners` are (fat, liquid) as written where flour, fat and liquid are each at an end of their ranges.
+    """
+
+    fat: tuple[float, float]
+    liquid: tuple[float, float]
+    sugar: tuple[float, float]
+    true_fat: tuple[float, float]
+    true_water: tuple[float, float]
+    corners: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
 class Ratio:
     """
     Fat, liquid and sugar of a dough in percent of flour, as written and true.
 
-    `parts` is the headline: whole numbers of flour, fat and liquid, or (100, fat, liquid) rounded.
+    `spread` says how far apart they may lie, None where every weight is a point. `parts` is the
+    headline: whole numbers of flour, fat and liquid, or (100, fat, liquid) rounded.
     """
 
     flour_g: float
@@ -72,6 +89,7 @@ class Ratio:
     movers: tuple[Mover, ...]
     uncounted: tuple[str, ...]
     without_gluten: bool
+    spread: RatioSpread | None = None
 
 
 def has_gluten(lines: Sequence[DoughLine]) -> bool:
@@ -192,6 +210,43 @@ def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
             if line.ingredient.role == "dairy" and not kind
         ),
         without_gluten=starch_is_flour,
+        spread=_spread(lines, figures),
+    )
+
+
+# Ranges narrower than this are not worth a word. [share of the dough]
+SPREAD_FROM = 0.01
+
+
+def _spread(lines: Sequence[DoughLine], figures: Sequence[LineFigures]) -> RatioSpread | None:
+    """Low and high of every ratio: each sum at its low end over the flour at its high end, and the other way round."""
+    width = sum(line.grams_high - line.grams_low for line in lines)
+    if width < SPREAD_FROM * sum(line.grams for line in lines):
+        return None
+
+    def ends(shares: Sequence[float]) -> tuple[float, float]:
+        low = sum(share * line.grams_low for share, line in zip(shares, lines, strict=True))
+        return low, sum(share * line.grams_high for share, line in zip(shares, lines, strict=True))
+
+    def of_kind(kind: str) -> tuple[float, float]:
+        return ends([float(each.counts_as == kind) for each in figures])
+
+    def hidden(field: str) -> tuple[float, float]:
+        pairs = zip(figures, lines, strict=True)
+        return ends([getattr(each, field) / line.grams if line.grams else 0.0 for each, line in pairs])
+
+    flour = of_kind("flour")
+    if flour[0] <= 0:
+        return None
+
+    def percent(sums: tuple[float, float]) -> tuple[float, float]:
+        return 100 * sums[0] / flour[1], 100 * sums[1] / flour[0]
+
+    fat, liquid = of_kind("fat"), of_kind("liquid")
+    sugar = ends([float(line.ingredient.role == "sugar") for line in lines])
+    corners = tuple((100 * f / w, 100 * q / w) for w in flour for f in fat for q in liquid)
+    return RatioSpread(
+        percent(fat), percent(liquid), percent(sugar), percent(hidden("fat_g")), percent(hidden("water_g")), corners
     )
 
 

@@ -9,7 +9,7 @@ from importlib import resources
 from typing import Any
 
 from northfold.core.formula.families import Fit
-from northfold.core.formula.ratio import Ratio
+from northfold.core.formula.ratio import DoughLine, Ratio
 
 # Below this sugar a dough is a savoury one. [% of flour] North Fold reference table.
 SAVOURY_BELOW = 5.0
@@ -17,7 +17,7 @@ SAVOURY_BELOW = 5.0
 
 @dataclass(frozen=True)
 class Statement:
-    """One line of the read-out. `value` in `unit`, percent of flour mostly; `lever` is empty where none is needed."""
+    """One line of the read-out. `value` in `unit`, percent of flour mostly, worth `digits` decimals."""
 
     label: str
     value: float
@@ -25,6 +25,7 @@ class Statement:
     lever: str
     warn: bool
     unit: str = "%"
+    digits: int = 1
 
 
 @cache
@@ -34,37 +35,85 @@ def _measures() -> list[dict[str, Any]]:
     return rows
 
 
-def read_out(ratio: Ratio, fits: Sequence[Fit]) -> tuple[Statement, ...]:
+def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
+    """Everything a measure may be of: fields of the ratio, and shares of lines by what they are. [%]"""
+
+    def percent(grams: float) -> float:
+        return 100 * grams / ratio.flour_g
+
+    def of_role(role: str) -> float:
+        return sum(line.grams for line in lines if line.ingredient.role == role)
+
+    spirits = sum(
+        line.grams for line in lines if line.ingredient.role == "liquid" and line.ingredient.composition.alcohol
+    )
+    milk = sum(
+        line.grams
+        for line in lines
+        if line.ingredient.role in ("liquid", "dairy") and "milk" in line.ingredient.allergens
+    )
+    fats = [line for line in lines if line.ingredient.role == "fat" and line.grams > 0]
+    rolled_in = max(fats, key=lambda line: ("laminating" in line.ingredient.name, line.grams), default=None)
+    rolled_in_water = rolled_in.grams * rolled_in.ingredient.composition.water if rolled_in else 0.0
+    return {
+        "true_water": ratio.true_water,
+        "true_fat": ratio.true_fat,
+        "true_sugar": ratio.true_sugar,
+        "salt": ratio.salt,
+        "alcohol": ratio.alcohol,
+        "egg": percent(of_role("egg")),
+        "milk": percent(milk),
+        "acid": percent(of_role("acid")),
+        "spirit_share": 100 * spirits / (ratio.liquid * ratio.flour_g / 100) if ratio.liquid else 0.0,
+        "block_water": ratio.true_water - percent(rolled_in_water),
+    }
+
+
+def read_out(lines: Sequence[DoughLine], ratio: Ratio, fits: Sequence[Fit]) -> list[Statement]:
     """
     What this dough will be like, as far as its ratio tells.
 
     Parameters
     ----------
+    lines : sequence of DoughLine
+        Weights in g.
     ratio : Ratio
-        Percentages of flour.
+        Of the same lines. Percentages of flour.
     fits : sequence of Fit
         Nearest family first.
 
     Returns
     -------
-    tuple of Statement
-        Warnings first. Thresholds are the bands of `data/readout.toml`.
+    list of Statement
+        In the order of `data/readout.toml`, whose bands are the thresholds.
     """
     statements = []
     inside = fits[0].family.key if fits and fits[0].inside else ""
+    figures = _figures(lines, ratio)
     for measure in _measures():
-        value = getattr(ratio, measure["field"])
-        bands = (band for band in measure["band"] if inside in band.get("only_for", [inside]))
-        band = next(band for band in bands if value < band.get("high", math.inf))
+        if inside not in measure.get("only_for", [inside]):
+            continue
+        value = figures[measure["field"]]
+        band = next(band for band in measure["band"] if _applies(band, value, inside, ratio))
         if not band["text"] or (band.get("savoury_only") and ratio.sugar >= SAVOURY_BELOW):
             continue
-        lever = band.get("lever", "")
-        if lever:
-            grams = abs(band["aim"] - value) * ratio.flour_g / 100
-            lever = lever.format(grams=f"{max(1, math.ceil(grams)):,}")
-        statements.append(Statement(measure["label"], value, band["text"], lever, band.get("warn", False)))
+        moved = figures[band.get("moves", measure["field"])]
+        grams = abs(band.get("aim", moved) - moved) * ratio.flour_g / 100
+        lever = band.get("lever", "").format(grams=f"{max(1, math.ceil(grams)):,}")
+        text = band["text"].format(water=f"{ratio.true_water:.1f}")
+        statements.append(Statement(measure["label"], value, text, lever, band.get("warn", False)))
     wet = fits[0].family.wet_over_liquid if fits and fits[0].inside else None
     if wet is not None and ratio.liquid > wet:
         text = f"Over {wet:g} % liquid a {fits[0].family.name} is wet: it needs resting before it rolls."
-        statements.append(Statement("liquid", ratio.liquid, text, "", True))
-    return tuple(sorted(statements, key=lambda statement: not statement.warn))
+        lever = f"Hold {math.ceil((ratio.liquid - wet) * ratio.flour_g / 100):,} g of liquid back"
+        statements.append(Statement("liquid", ratio.liquid, text, lever, True))
+    return statements
+
+
+def _applies(band: dict[str, Any], value: float, inside: str, ratio: Ratio) -> bool:
+    """Whether a band is the one of a value: low enough, of this family, and its true water within bounds. [%]"""
+    return (
+        value < band.get("high", math.inf)
+        and inside in band.get("only_for", [inside])
+        and ratio.true_water <= band.get("water_to", math.inf)
+    )

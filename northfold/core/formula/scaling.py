@@ -22,6 +22,15 @@ def scale_step_g(grams: float) -> float:
     return 5.0 if grams > 5000 else 1.0
 
 
+def rounded_to_scale(weights_g: Sequence[float]) -> tuple[ScaledLine, ...]:
+    """Each weight as the scale shows it [g]; their sum drifts from the exact one by what rounding makes."""
+    lines = []
+    for exact in weights_g:
+        step = scale_step_g(exact)
+        lines.append(ScaledLine(exact, round(round(exact / step) * step, 1), step))
+    return tuple(lines)
+
+
 def scale_lines(weights_g: Sequence[float], total_g: float) -> tuple[ScaledLine, ...]:
     """
     Multiply every line by one factor so that they sum to the dough needed.
@@ -36,7 +45,7 @@ def scale_lines(weights_g: Sequence[float], total_g: float) -> tuple[ScaledLine,
     Returns
     -------
     tuple of ScaledLine
-        Each rounded to the scale's step; the sum of what is weighed drifts from the total by what rounding makes.
+        Each rounded to the scale's step.
 
     Raises
     ------
@@ -48,9 +57,4 @@ def scale_lines(weights_g: Sequence[float], total_g: float) -> tuple[ScaledLine,
         raise OutsideRange("A formula of", whole, 0.1, 1_000_000, "g")
     if total_g < 0:
         raise OutsideRange("Dough needed of", total_g, 0, 10_000_000, "g")
-    lines = []
-    for weight in weights_g:
-        exact = weight * total_g / whole
-        step = scale_step_g(exact)
-        lines.append(ScaledLine(exact, round(round(exact / step) * step, 1), step))
-    return tuple(lines)
+    return rounded_to_scale([weight * total_g / whole for weight in weights_g])

@@ -89,7 +89,8 @@ class Triangle:
     """
     Everything the picture draws, in px of a WIDTH × HEIGHT sheet.
 
-    `matrix` turns a place into shares: fat = m0·x + m1·y + m2, liquid = m3·x + m4·y + m5; the rest is flour.
+    `patch` is where a recipe in volumes or ranges may lie, empty where every weight is a point. `matrix` turns a place
+    into shares: fat = m0·x + m1·y + m2, liquid = m3·x + m4·y + m5; the rest is flour.
     """
 
     width: float
@@ -99,6 +100,7 @@ class Triangle:
     net: tuple[NetLine, ...]
     ticks: tuple[tuple[Point, Point], ...]
     regions: tuple[Region, ...]
+    patch: tuple[Point, ...]
     written: Mark
     true: Mark
     is_one_mark: bool
@@ -209,6 +211,33 @@ def _region(window: _Window, family: Family, traits: frozenset[str], best: bool)
     if len(shape) < 3:
         return None
     return Region(family.key, family.name, tuple(window.px(point) for point in shape), best)
+
+
+def _hull(points: Iterable[Point]) -> list[Point]:
+    """The outline round some points (Andrew's monotone chain)."""
+
+    def chain(ordered: Sequence[Point]) -> list[Point]:
+        found: list[Point] = []
+        for x, y in ordered:
+            while len(found) > 1:
+                (x1, y1), (x2, y2) = found[-2:]
+                if (x2 - x1) * (y - y1) > (y2 - y1) * (x - x1):
+                    break
+                found.pop()
+            found.append((x, y))
+        return found[:-1]
+
+    ordered = sorted(set(points))
+    return chain(ordered) + chain(ordered[::-1])
+
+
+def _patch(window: _Window, ratio: Ratio) -> tuple[Point, ...]:
+    """Where a recipe measured in volumes or ranges may lie, as far as the window shows it."""
+    if ratio.spread is None:
+        return ()
+    shape = _hull(_place(fat, liquid) for fat, liquid in ratio.spread.corners)
+    found = _clip(shape, window.planes) if len(shape) > 2 else []
+    return tuple(window.px(point) for point in found) if len(found) > 2 else ()
 
 
 def _net(window: _Window) -> tuple[list[NetLine], list[tuple[Point, Point]], list[Label]]:
@@ -346,6 +375,7 @@ def triangle(ratio: Ratio, fits: Sequence[Fit], traits: frozenset[str]) -> Trian
         net=tuple(net),
         ticks=tuple(ticks),
         regions=tuple(regions),
+        patch=_patch(window, ratio),
         written=written,
         true=true,
         is_one_mark=one,

@@ -58,7 +58,11 @@ class LearnedValue:
 
 
 def learn_scale(
-    evidence: Iterable[Evidence], *, prior_mean: float = SCALE_MEAN, prior_sd: float = SCALE_SD
+    evidence: Iterable[Evidence],
+    *,
+    prior_mean: float = SCALE_MEAN,
+    prior_sd: float = SCALE_SD,
+    record_sd: float = RECORD_SD,
 ) -> LearnedValue:
     """
     A scale on a prediction, learned from records.
@@ -66,11 +70,13 @@ def learn_scale(
     Parameters
     ----------
     evidence : iterable of Evidence
-        In order of date; predicted above 0. [mm]
+        In order of date; predicted above 0. [mm or g, all alike]
     prior_mean : float
         Where it starts. [ratio]
     prior_sd : float
         How sure that is. [ratio]
+    record_sd : float
+        What one record may be off by, beside its instrument. [ratio]
 
     Returns
     -------
@@ -84,16 +90,16 @@ def learn_scale(
 
     Notes
     -----
-    Each observation measured ÷ predicted has sd √(0.25² + (1.4 mm ÷ predicted mm)²); its residual from the current
-    mean is clipped at two of them; then the normal update of mean and variance.
+    Each observation measured ÷ predicted has sd √(record² + (instrument ÷ predicted)²), for shrink 0.25 and 1.4 mm; its
+    residual from the current mean is clipped at two of them; then the normal update of mean and variance.
     """
     mean, variance = prior_mean, prior_sd**2
     updates = []
     for record in evidence:
         if record.predicted <= 0:
-            raise OutsideRange("A predicted shrink of", record.predicted, 0.01, 1000, "mm")
+            raise OutsideRange("A prediction of", record.predicted, 0.01, 1_000_000)
         observation = record.measured / record.predicted
-        sd = math.hypot(RECORD_SD, record.instrument / record.predicted)
+        sd = math.hypot(record_sd, record.instrument / record.predicted)
         residual = min(max(observation - mean, -CLIP_SD * sd), CLIP_SD * sd)
         weight = variance / (variance + sd**2)
         clipped = mean + residual

@@ -94,7 +94,6 @@ class Step:
     asks: tuple[Ask, ...] = ()
     edits: tuple[Edited, ...] = ()
     reminders: tuple[Reminder, ...] = ()
-    question: str = ""
     figure: str = ""
     figure_says: str = ""
     start_min: float = 0.0

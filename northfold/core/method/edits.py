@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.method.course import Edited
+from northfold.core.method.schools import Manner, Option, Schools, questions
 
 
 @dataclass(frozen=True)
@@ -113,6 +114,16 @@ class EditReader:
             return edit.value if edit else None
         self._refuse(step_key, field, f"“{edit.value}” is not there any more.")
         return None
+
+    def school(self, question: str, schools: Schools) -> Option:
+        """The answer to a question on which makers differ: the maker's own for this make, else the habit."""
+        asked = questions()[question]
+        key = self.word(asked.step, asked.field, asked.options)
+        return asked.options[key] if key else schools.option(question)
+
+    def manner(self, schools: Schools) -> Manner:
+        """How the dough is mixed."""
+        return Manner(*(self.school(key, schools) for key in ("mixing", "fat_temperature", "crumb", "stop")))
 
     def mark(self, step_key: str, field: str, value: str, plan_says: str) -> Edited:
         """The mark of an edit in use: its value, what it replaced, what the plan says now."""

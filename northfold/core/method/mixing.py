@@ -7,7 +7,7 @@ from northfold.core.formula.ratio import WET_DAIRY, DoughLine
 from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Portion, mixing_temperature, needed
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.edits import EditReader
-from northfold.core.method.schools import Option, questions
+from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
 from northfold.core.method.words import degrees
 
@@ -33,11 +33,11 @@ class Mixing:
     """
     Temperatures of one mixing. [°C, g]
 
-    `verdict` on the crumb; `good_to_c` and `spoils_from_c` its limits; `refusal` why no liquid is named. `levers` in
+    `verdict` on the crumb; `crumb_mm` its pieces of fat [mm], 0 where there are none;
+    `good_to_c` and `spoils_from_c` its limits; `refusal` why no liquid is named. `levers` in
     the order to try them. `liquid_c` and `ice_g` are what the free liquid is to be.
     """
 
-    method: str
     method_name: str
     purpose: str
     flour_c: float
@@ -56,6 +56,7 @@ class Mixing:
     levers: tuple[Lever, ...]
     remark: str
     refusal: str
+    crumb_mm: float = 0.0
 
     @property
     def is_spoiled(self) -> bool:
@@ -83,7 +84,7 @@ class _Bowlful:
 
     lines: tuple[DoughLine, ...]
     factor: float
-    option: Option
+    manner: Manner
     flour_c: float
     fat_c: float
     cold_c: float
@@ -126,19 +127,20 @@ class _Bowlful:
         return mixing_temperature(first, last, friction_k=self.friction_k, ice_g=ice_g, bowl=self.bowl)
 
     def _goes_last(self, line: DoughLine) -> bool:
-        if self.option.purpose == "cream":
+        if self.manner.purpose == "cream":
             return line.ingredient.role not in ("fat", "sugar")
         return _is_late(line)
 
 
-def _limits(blend: FatBlend | None, purpose: str) -> tuple[float | None, float | None, float | None]:
+def _limits(blend: FatBlend | None, manner: Manner) -> tuple[float | None, float | None, float | None]:
     """The crumb's floor, the top of good and where it is spoiled, for what the fat is wanted for. [°C]"""
     if blend is None or blend.roll_c is None:
         return None, None, None
-    if purpose == "flake":
+    if manner.is_flaky:
         good = blend.flake_max_c if blend.flake_max_c is not None else blend.roll_c[1]
-        return None, good, max(good, blend.roll_c[1])
-    span = blend.cream_c if purpose == "cream" else blend.softrub_c
+        top = max(good, blend.roll_c[1])
+        return None, top if manner.is_fine else good, top
+    span = blend.cream_c if manner.purpose == "cream" else blend.softrub_c
     span = span or blend.roll_c
     return span[0], span[1], span[1]
 
@@ -171,9 +173,9 @@ def plan_mixing(
     blend : FatBlend or None
         Its fats.
     setting : Setting
-        Room and cold place [°C], the kitchen's mixing method.
+        Room and cold place [°C], the habits of kitchen and formula.
     edits : EditReader
-        Of step "mix": method, flour_c, fat_c, liquid_c, dough_c [°C], ice_g, bowl_g [g], bowl_c [°C],
+        Of step "mix": method, fat, crumb, stop, flour_c, fat_c, liquid_c, dough_c [°C], ice_g, bowl_g [g], bowl_c [°C],
         friction_k [K].
 
     Returns
@@ -184,13 +186,13 @@ def plan_mixing(
 
     Notes
     -----
-    Unless edited, flour and dry lines are as warm as the room, fat, egg and dairy as the cold place, but soft-fat
-    methods take it as warm as brings the crumb to the middle of the soft range. Levers in the order to try them: fat,
-    flour, bowl, liquid, ice. Source: North Fold reference table.
+    Unless edited, flour and dry lines are as warm as the room, fat, egg and dairy as the cold place, frozen fat as the
+    freezer; soft-fat methods take it as warm as brings the crumb to the middle of the soft range. Where the fat is
+    worked in, no flake has to last: good is up to the top of the roll range (assumption). Levers in the order to try:
+    fat, flour, bowl, liquid, ice. Source: North Fold reference table.
     """
-    method = edits.word("mix", "method", questions()["mixing"].options) or setting.schools.mixing
-    option = questions()["mixing"].options[method]
-    floor_c, good_c, top_c = _limits(blend, option.purpose)
+    manner = edits.manner(setting.schools)
+    floor_c, good_c, top_c = _limits(blend, manner)
     cold_c = setting.cold_place().temperature_c(setting.room_c)
     room_c = setting.room_c
 
@@ -203,9 +205,12 @@ def plan_mixing(
     bowl = Bowl(bowl_g, room_c if bowl_c is None else bowl_c) if bowl_g else None
     friction_k = given("friction_k")
     if friction_k is None:
-        friction_k = option.friction_k
+        friction_k = manner.friction_k
     usual_fat_c = room_c if blend is None or blend.is_oil else cold_c
-    bowlful = _Bowlful(tuple(lines), factor, option, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k)
+    freezer = setting.freezer()
+    if manner.fat.key == "frozen" and freezer is not None and not (blend is None or blend.is_oil):
+        usual_fat_c = freezer.temperature_c(room_c)
+    bowlful = _Bowlful(tuple(lines), factor, manner, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k)
     if fat_c is None and floor_c is not None and top_c is not None:
         middle = (floor_c + top_c) / 2
         fat_c = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, middle, min(cold_c, middle), top_c)
@@ -235,9 +240,9 @@ def plan_mixing(
         wanted_liquid = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, 60.0)
     mixed = bowlful.mixed(room_c if liquid_c is None else liquid_c, ice_g)
     return Mixing(
-        method=method,
-        method_name=option.name,
-        purpose=option.purpose,
+        method_name=manner.name,
+        purpose=manner.purpose,
+        crumb_mm=manner.crumb.size_mm if manner.is_flaky else 0.0,
         flour_c=flour_c,
         fat_c=fat_c,
         crumb_c=mixed.crumb_c,

@@ -50,7 +50,7 @@ def oven_steps(
         )
     )
     if any(piece.item.trimming == AFTER for piece in pieces):
-        steps.append(maker.make("trim", question="trimming"))
+        steps.append(maker.make("trim"))
     return steps
 
 
@@ -79,7 +79,6 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits
         place_c=stage.oven_c,
         edits=marks,
         reminders=tuple(reminders),
-        question="weights" if stage.key == "bake.on" else "",
         **caution,
     )
 

@@ -6,20 +6,21 @@ from datetime import datetime
 from functools import lru_cache
 
 from northfold.core.errors import CoreError, OutsideRange
+from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
+from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
 from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
-from northfold.core.formula.readout import Statement, read_out
-from northfold.core.formula.scaling import ScaledLine, scale_lines
-from northfold.core.gluten.pull import gluten_factor
+from northfold.core.formula.readout import Statement
+from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.heat.conduction import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
 from northfold.core.matter.fats import Band, fat_blend
 from northfold.core.method.baking import Bake, plan_bake
+from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.mixing import Mixing, plan_mixing
-from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk, lead_piece
 from northfold.core.shape.blanks import Item, Piece, piece
@@ -40,7 +41,8 @@ class PlanInputs:
     What a make is planned from, copied in whole so that a kept plan never reads a live table.
 
     `lines` in g as the formula was saved; `items` the pieces wanted; `loss` the share left on bowl and bench;
-    `setting` the kitchen; `now` the time it is planned at and `due_at` when it must be ready, both aware.
+    `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
+    `now` the time it is planned at and `due_at` when it must be ready, both aware.
     """
 
     lines: tuple[DoughLine, ...]
@@ -49,13 +51,29 @@ class PlanInputs:
     setting: Setting = field(default_factory=Setting)
     due_at: datetime | None = None
     now: datetime | None = None
+    schools: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def worked_in(self) -> Setting:
+        """The kitchen with the formula's own schools."""
+        return replace(self.setting, schools=self.setting.schools.but(self.schools))
 
 
 @dataclass(frozen=True)
 class Learned:
-    """What records have taught: shrink scales by subject, see `shrink_subject`. [ratio]"""
+    """
+    What records have taught.
+
+    `shrink_scales` by subject, see `shrink_subject` [ratio]; `thirsts` by flour: how much of the written liquid it
+    takes, and the sd of that. [ratio]
+    """
 
     shrink_scales: tuple[tuple[str, float], ...] = ()
+    thirsts: tuple[tuple[str, float, float], ...] = ()
+
+    def thirst(self, flour: str) -> tuple[float, float]:
+        """Mean and sd of the liquid that a flour takes; the default where nothing was recorded. [ratio]"""
+        return next(((mean, sd) for name, mean, sd in self.thirsts if name == flour), (1.0, LIQUID_SD))
 
     def shrink_scale(self, family: str, tin_key: str) -> float:
         """The scale of a tin with this family of dough, else the family's, else 1. [ratio]"""
@@ -105,13 +123,25 @@ class Plan:
     clock: Clock | None
     unused_edits: tuple[UnusedEdit, ...]
     problems: tuple[Problem, ...]
+    doses: tuple[Dose, ...] = ()
+    eggs: EggRule | None = None
+
+    @property
+    def surplus_g(self) -> float:
+        """Dough beyond what is needed, where eggs are kept whole. [g]"""
+        return self.eggs.surplus_g if self.eggs else 0.0
 
     @property
     def factor(self) -> float | None:
         """How many times the formula as saved is mixed."""
-        if self.dough_g is None or self.ratio is None:
+        if self.mixed_g is None or self.ratio is None:
             return None
-        return self.dough_g / self.ratio.total_g
+        return self.mixed_g / self.ratio.total_g
+
+    @property
+    def mixed_g(self) -> float | None:
+        """Dough that is mixed: what is needed, and the surplus where eggs are kept whole. [g]"""
+        return None if self.dough_g is None else self.dough_g + self.surplus_g
 
     @property
     def family(self) -> str:
@@ -128,40 +158,6 @@ def check_loss(loss: float) -> None:
     """Hold the loss, a share, against what makes sense; OutsideRange beyond 0 to 30 %."""
     if not LOSS_RANGE[0] <= loss <= LOSS_RANGE[1]:
         raise OutsideRange("A loss of", 100 * loss, 100 * LOSS_RANGE[0], 100 * LOSS_RANGE[1], "%")
-
-
-# What the gluten factor G of a dough says of its bite: (below, text, lever). North Fold reference table.
-GLUTEN_BANDS = (
-    (0.35, "Under 0.35 it eats tender and breaks easily.", ""),
-    (0.7, "Between 0.35 and 0.7 it is balanced: it holds and stays tender.", ""),
-    (1.0, "From 0.7 it is firm to the bite.", "Rub the fat in finer, or hold water back"),
-    (9.0, "Over 1.0 it comes out tough.", "Take a softer flour, more fat or less water"),
-)
-GLUTEN_WANTED = "Between 1.0 and 1.5 it is strong, as a laminated or stretched dough wants it."
-
-
-def _statements(
-    lines: Sequence[DoughLine],
-    ratio: Ratio,
-    ranked: Sequence[Fit],
-    family: str,
-    setting: Setting,
-    reader: EditReader,
-) -> tuple[Statement, ...]:
-    """The read-out: what the ratio says, and what the gluten does with the kitchen's way of mixing."""
-    found = read_out(ratio, ranked)
-    mixing = reader.word("mix", "method", questions()["mixing"].options) or setting.schools.mixing
-    strength = gluten_factor(lines, ratio, questions()["mixing"].options[mixing].coating)
-    if not strength:
-        text = "No flour has gluten: egg, gum or husk has to bind it."
-        return (*found, Statement("gluten", 0.0, text, "", False, ""))
-    _, text, lever = next(band for band in GLUTEN_BANDS if strength < band[0])
-    strong = family in ("rough_puff", "classic_puff", "laminated_yeast", "stretched")
-    if strong and strength >= 0.7:
-        text, lever = GLUTEN_WANTED if strength >= 1.0 else "Under 1.0 it is a little weak to be folded or pulled.", ""
-    warn = strength >= 1.0 and not strong
-    statement = Statement("gluten", strength, text, lever if warn or strength >= 0.7 else "", warn, "")
-    return (statement, *found) if warn else (*found, statement)
 
 
 def other_course(family: str, found: frozenset[str], lines: Sequence[DoughLine]) -> bool:
@@ -234,12 +230,15 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     items = tuple(_thick(item, reader) for item in inputs.items)
     blend = fat_blend(parts)
 
+    setting = inputs.worked_in
+
     pieces: list[Piece] = []
     mixing: Mixing | None = None
     course: Course | None = None
     bake: Bake | None = None
     dough_g: float | None = None
     scaled: tuple[ScaledLine, ...] = ()
+    eggs: EggRule | None = None
     if ratio is not None and density is not None and items:
         try:
             check_loss(inputs.loss)
@@ -247,11 +246,11 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             if not other_course(family, found, lines):
                 # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
                 factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
-                mixing = plan_mixing(lines, factor, blend, inputs.setting, reader)
+                mixing = plan_mixing(lines, factor, blend, setting, reader)
                 lead = lead_piece(pieces)
 
                 def baked(weighted: bool) -> Bake:
-                    return plan_bake(pieces, weighted, inputs.setting, reader, lead=lead)
+                    return plan_bake(pieces, weighted, setting, reader, lead=lead)
 
                 scales = [learned.shrink_scale(family, item.tin.key) for item in items]
                 walk = Walk(
@@ -262,7 +261,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     pieces,
                     mixing,
                     baked,
-                    inputs.setting,
+                    setting,
                     reader,
                     allergens,
                     scales,
@@ -270,10 +269,15 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 course, bake = walk.work(), walk.bake
                 pieces = [piece(item, density, each.percent) for item, each in zip(items, course.shrink, strict=True)]
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
-            scaled = scale_lines([line.grams for line in lines], dough_g)
+            eggs = apply_egg_policy(lines, dough_g, reader.school("egg", setting.schools).key)
+            scaled = rounded_to_scale(eggs.weights_g)
         except CoreError as error:
             pieces, dough_g, mixing, course, bake = [], None, None, None, None
             problems.append(Problem("size", error.code, str(error)))
+    # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
+    as_mixed = mixing
+    if ratio is not None and not items and not other_course(family, found, lines):
+        as_mixed = plan_mixing(lines, 1.0, blend, setting, reader)
     weighed = sum(line.weigh_g for line in scaled) if scaled else None
     net = sum(one.net_g * one.item.count for one in pieces)
     need = sum(one.need_g for one in pieces)
@@ -284,14 +288,16 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         ratio=ratio,
         traits=found,
         fits=ranked,
-        statements=_statements(lines, ratio, ranked, family, inputs.setting, reader) if ratio else (),
+        statements=bite(lines, ratio, ranked, setting.room_c, reader.manner(setting.schools), as_mixed)
+        if ratio
+        else (),
         allergens=allergens,
         density_kg_m3=density,
         pieces=tuple(pieces),
         dough_g=dough_g,
         scaled=scaled,
         weighed_g=weighed,
-        drift_g=None if weighed is None or dough_g is None else weighed - dough_g,
+        drift_g=None if weighed is None else weighed - sum(line.exact_g for line in scaled),
         net_g=net,
         offcuts_g=need - net,
         loss_g=0.0 if dough_g is None else dough_g - need,
@@ -302,4 +308,8 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         clock=None,
         unused_edits=reader.unused(),
         problems=tuple(problems),
+        doses=doses(lines, 1.0 if dough_g is None else dough_g / ratio.total_g, *learned.thirst(main_flour(lines)))
+        if ratio
+        else (),
+        eggs=eggs,
     )

@@ -13,6 +13,8 @@ STARTED, DONE, UNDONE, WEIGHED = "started", "done", "undone", "weighed"
 PROBED, EXTENDED, NOTE = "probed", "extended", "note"
 KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE)
 
+# The step at which liquid goes in; a weight there is what was really used.
+MIX = "mix"
 PROBE_C = (-40.0, 130.0)
 WEIGHED_G = (0.0, 200_000.0)
 EXTENDED_MIN = (1.0, 240.0)
@@ -69,10 +71,11 @@ class Probe:
 
 @dataclass(frozen=True)
 class Progress:
-    """Where a make stands. `weighed` is what was really weighed by line [g]."""
+    """Where a make stands. By line: `weighed` is what was weighed out, `used` what went in at the mixing. [g]"""
 
     steps: tuple[StepState, ...]
     weighed: dict[int, float]
+    used: dict[int, float]
     probes: tuple[Probe, ...]
     notes: tuple[str, ...]
     last_seq: int
@@ -122,6 +125,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     began: dict[str, datetime] = {}
     extended: dict[str, float] = {}
     weighed: dict[int, float] = {}
+    used: dict[int, float] = {}
     probes: list[Probe] = []
     notes: list[str] = []
     last = 0
@@ -136,10 +140,11 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         elif event.kind == EXTENDED:
             extended[event.step_key] = extended.get(event.step_key, 0.0) + float(event.value["minutes"])
         elif event.kind == WEIGHED:
+            scale = used if event.step_key == MIX else weighed
             if event.value.get("grams") is None:
-                weighed.pop(int(event.value["line"]), None)
+                scale.pop(int(event.value["line"]), None)
             else:
-                weighed[int(event.value["line"])] = float(event.value["grams"])
+                scale[int(event.value["line"])] = float(event.value["grams"])
         elif event.kind == PROBED:
             probes.append(Probe(event.step_key, event.at, float(event.value["c"])))
         elif event.kind == NOTE:
@@ -152,7 +157,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         ends = start + timedelta(minutes=step.wait_min + more) if start is not None and step.is_wait else None
         states.append(StepState(step, start, ends, done.get(step.key), more))
         begins = done.get(step.key)
-    return Progress(tuple(states), weighed, tuple(probes), tuple(notes), last)
+    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last)
 
 
 def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any], lines: int) -> dict[str, Any]:

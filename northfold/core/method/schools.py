@@ -1,7 +1,8 @@
-"""Questions on which makers differ. A kitchen sets its habit; a make may choose otherwise."""
+"""Questions on which makers differ. A kitchen sets its habits, a formula its own; a make may choose otherwise."""
 
 import tomllib
-from dataclasses import dataclass, fields
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, fields, replace
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -9,7 +10,7 @@ from typing import Any
 
 @dataclass(frozen=True)
 class Option:
-    """One answer. Figures that a question does not use stay at 0 or empty. [pull units, share, K, min]"""
+    """One answer. Figures that a question does not use stay at 0 or empty. [pull units, share, K, min, mm]"""
 
     key: str
     name: str
@@ -18,6 +19,7 @@ class Option:
     coating: float = 0.0
     friction_k: float = 0.0
     hands_min: float = 0.0
+    size_mm: float = 0.0
     purpose: str = ""
     look: str = ""
     caution: str = ""
@@ -25,11 +27,12 @@ class Option:
 
 @dataclass(frozen=True)
 class Question:
-    """A question with its answers; `step` is where a make answers it."""
+    """A question with its answers; `step` and `field` are where a make answers it."""
 
     key: str
     label: str
     step: str
+    field: str
     default: str
     options: dict[str, Option]
 
@@ -46,21 +49,25 @@ def questions() -> dict[str, Question]:
     for key, row in tomllib.loads(text).items():
         rows: dict[str, dict[str, Any]] = row["option"]
         options = {name: Option(name, **values) for name, values in rows.items()}
-        found[key] = Question(key, row["label"], row["step"], row["default"], options)
+        found[key] = Question(key, row["label"], row["step"], row["field"], row["default"], options)
     return found
 
 
 @dataclass(frozen=True)
 class Schools:
-    """A kitchen's habits: the key of the option it takes for each question."""
+    """Habits: the key of the option taken for each question."""
 
+    fat_temperature: str = "cold"
+    crumb: str = "peas"
     mixing: str = "fingers"
+    stop: str = "clumps"
+    egg: str = "weighed"
     first_rest: str = "hour"
     docking: str = "before"
     weights: str = "weighted"
 
     @classmethod
-    def of(cls, chosen: dict[str, str]) -> "Schools":
+    def of(cls, chosen: Mapping[str, str]) -> "Schools":
         """From keys by question; what is missing or unknown falls back on the default."""
         known = questions()
         names = (field.name for field in fields(cls))
@@ -69,6 +76,71 @@ class Schools:
     def option(self, question: str) -> Option:
         return questions()[question].options[getattr(self, question)]
 
+    def but(self, own: Iterable[tuple[str, str]]) -> "Schools":
+        """These habits with a formula's own answers over them; unknown ones are left aside."""
+        known = questions()
+        return replace(self, **{key: value for key, value in own if key in known and value in known[key].options})
+
 
 def _known(key: str, question: Question) -> str:
     return key if key in question.options else question.default
+
+
+@dataclass(frozen=True)
+class Manner:
+    """How a dough is mixed: the tool, how warm the fat is, how fine the crumb, where to stop; what it all brings."""
+
+    mixing: Option
+    fat: Option
+    crumb: Option
+    stop: Option
+
+    @property
+    def purpose(self) -> str:
+        """What the fat is wanted for: flake, softrub or cream."""
+        return self.fat.purpose
+
+    @property
+    def is_flaky(self) -> bool:
+        return self.purpose == "flake"
+
+    @property
+    def is_fine(self) -> bool:
+        """Whether the fat is worked in, so that no piece of it has to stay whole."""
+        return self.is_flaky and self.crumb.coating >= 1
+
+    @property
+    def added_pull(self) -> float:
+        """Before G. [pull units]"""
+        return self.fat.added_pull or self.mixing.added_pull
+
+    @property
+    def friction_k(self) -> float:
+        """Rise by the work. [K]"""
+        return self.fat.friction_k or self.mixing.friction_k
+
+    @property
+    def hands_min(self) -> float:
+        """For one load. [min]"""
+        return self.fat.hands_min or self.mixing.hands_min
+
+    @property
+    def coating(self) -> float:
+        """Share of the flour that fat has coated. [share]"""
+        return max(self.mixing.coating, self.fat.coating, self.crumb.coating if self.is_flaky else 0.0)
+
+    @property
+    def name(self) -> str:
+        return self.mixing.name if self.fat.key == "cold" else f"{self.mixing.name}, fat {self.fat.name}"
+
+    @property
+    def look(self) -> str:
+        crumb = self.crumb.look if self.is_flaky else self.fat.look
+        tool = "" if self.purpose == "cream" else self.mixing.look
+        stop = "" if self.purpose == "cream" else self.stop.look
+        return " ".join(part for part in (tool, crumb, stop) if part)
+
+    @property
+    def caution(self) -> str:
+        own = [self.mixing.caution, self.fat.caution or "Raw flour is not for tasting."]
+        return " ".join(part for part in own if part)

@@ -37,7 +37,7 @@ from northfold.core.method.course import (
 from northfold.core.method.edits import EditReader
 from northfold.core.method.mixing import Mixing
 from northfold.core.method.oven_steps import oven_steps, with_oven_on
-from northfold.core.method.schools import Option, questions
+from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.step_texts import StepMaker, clocked, is_small, step_texts
 from northfold.core.method.words import degrees, duration, span, whole_minutes
@@ -107,31 +107,26 @@ class Walk:
         self.pieces, self.mixing, self.setting, self.edits = pieces, mixing, setting, edits
         self.allergens, self.scales = allergens, scales
         self.room_c = setting.room_c
-        self.chosen = {"mixing": mixing.method}
-        self.first_rest = self._school("first_rest", "rest.1", "school")
-        self.docking = self._school("docking", "dock", "when")
-        self.weights = self._school("weights", "weights", "use")
+        self.manner = edits.manner(setting.schools)
+        answers = {question: edits.school(question, setting.schools) for question in questions()}
+        self.chosen = {question: answer.key for question, answer in answers.items()}
+        self.first_rest, self.docking, self.weights = (answers[key] for key in ("first_rest", "docking", "weights"))
         self.weighted = self.weights.key == "weighted"
         self.docked = self.docking.key != "none"
         self.bake = bake(self.weighted)
-        method = questions()["mixing"].options[mixing.method]
-        self.gluten = gluten_factor(lines, ratio, method.coating)
+        self.gluten = gluten_factor(lines, ratio, self.manner.coating)
         typed = edits.number("shape", "thickness_mm")
         self.disc_mm = DISC_MM if typed is None else typed
         self.lead = lead_piece(pieces)
         self.disc_diameter_mm = disc_diameter_mm(self.lead.rolled_g, self.disc_mm, heat.density_kg_m3)
-        self.dough = _Dough(heat, mixing.dough_c, Pull().plus(method.added_pull * self.gluten), drink_time_min(lines))
-        self.maker = StepMaker(lines, pieces, method.hands_min)
+        self.dough = _Dough(
+            heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
+        )
+        self.maker = StepMaker(lines, pieces, self.manner.hands_min)
         self.steps: list[Step] = []
         self.traced: list[TracedStep] = []
         self.remarks: list[Remark] = []
         self.window: BenchWindow | None = None
-
-    def _school(self, question: str, step: str, field_name: str) -> Option:
-        options = questions()[question].options
-        key = self.edits.word(step, field_name, options) or getattr(self.setting.schools, question)
-        self.chosen[question] = key
-        return options[key]
 
     # -- one step at a time
 
@@ -182,15 +177,13 @@ class Walk:
             self._temper()
         self._roll_and_line()
         if self.docking.key == "before":
-            self._add("dock", question="docking")
+            self._add("dock")
         self._chill()
         if self.docking.key == "after":
-            self._add("dock", question="docking")
+            self._add("dock")
         if self.weighted:
             grams = f"{round(pulses_g(self.lead) / 10) * 10:,.0f}"
-            self._add(
-                "weights", {"pulses_g": grams}, question="weights", figure=f"{grams} g", figure_says="pulses a tin"
-            )
+            self._add("weights", {"pulses_g": grams}, figure=f"{grams} g", figure_says="pulses a tin")
         shrink = self._shrink()
         self._line(shrink)
         self.steps += oven_steps(self.maker, self.bake, self.weighted, self.pieces, self.room_c, self.edits)
@@ -206,19 +199,18 @@ class Walk:
         )
 
     def _mix(self) -> None:
-        mixing, option = self.mixing, questions()["mixing"].options[self.mixing.method]
+        mixing, manner = self.mixing, self.manner
         liquid = ""
         if mixing.liquid_c is not None:
             ice = f" and {mixing.ice_g:.0f} g of its weight as ice" if mixing.ice_g else ""
             liquid = f" Liquid at {degrees(mixing.liquid_c)}{ice}."
-        why = f"{option.name.capitalize()}: crumb {degrees(mixing.crumb_c)}, dough {degrees(mixing.dough_c)}.{liquid}"
+        why = f"{manner.name.capitalize()}: crumb {degrees(mixing.crumb_c)}, dough {degrees(mixing.dough_c)}.{liquid}"
         self._add(
             "mix",
             {"mix_why": why},
-            look=option.look,
-            caution=option.caution,
+            look=manner.look,
+            caution=manner.caution,
             dough_c=mixing.dough_c,
-            question="mixing",
             figure=degrees(mixing.dough_c if mixing.liquid_c is None else mixing.liquid_c),
             figure_says="dough" if mixing.liquid_c is None else "liquid",
         )
@@ -267,7 +259,6 @@ class Walk:
             edits=place_mark + mark,
             **self._at(place),
             dough_c=end_c,
-            question="first_rest",
         )
 
     def _wait(
@@ -385,7 +376,7 @@ class Walk:
             TUCKED: ("", ""),
         }
         figure, says = figures[item.trimming]
-        self._add("line", {"trim_look": trims[item.trimming]}, question="trimming", figure=figure, figure_says=says)
+        self._add("line", {"trim_look": trims[item.trimming]}, figure=figure, figure_says=says)
         self.steps.insert(self.line_at, self.steps.pop())
 
     def _set_window(self, start_c: float, thickness_mm: float, place: Place, work_min: float) -> None:
@@ -480,8 +471,7 @@ class Walk:
         return tuple(found)
 
     def _pull_before_rolling(self) -> Pull:
-        method = questions()["mixing"].options[self.mixing.method]
-        pull = Pull().plus(method.added_pull * self.gluten)
+        pull = Pull().plus(self.manner.added_pull * self.gluten)
         for each in self.traced:
             if each.key == "roll.main":
                 break

@@ -1,7 +1,10 @@
 """How the stages Steps, Cold and Bake word and draw what the plan says."""
 
+from collections.abc import Iterable
+
 from django import template
 
+from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
 from northfold.core.method.course import BenchWindow, Shrink
 from northfold.core.method.words import duration
@@ -60,3 +63,9 @@ def window_bar(window: BenchWindow) -> dict[str, float]:
     """Lengths of the two bars, to one scale. [px]"""
     longest = max(window.minutes or 0.0, window.work_min)
     return {"window": BAR_PX * (window.minutes or 0.0) / longest, "work": BAR_PX * window.work_min / longest}
+
+
+@register.filter
+def of_line(doses: Iterable[Dose], index: int) -> Dose | None:
+    """How the liquid of a line is dosed; None where it is no such liquid."""
+    return next((dose for dose in doses if dose.index == index), None)

@@ -37,7 +37,7 @@
     }
     const step = target.closest(".bench-step").dataset.step;
     const value = kind === "weighed" ? { line: Number(target.dataset.line), grams: number } : { c: number };
-    if (kind === "weighed") Bench.tickLine(target.closest(".line"), number);
+    if (kind === "weighed" && target.closest(".line")) Bench.tickLine(target.closest(".line"), number);
     pad.close();
     Bench.taps.add(kind, step, value);
   }
