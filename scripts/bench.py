@@ -1,4 +1,8 @@
-"""Times of the main views at the server: median and 95th percentile over 60 requests, on demo data of its own."""
+"""
+Times of the main views at the server: median and 95th percentile over 60 requests, on demo data of its own.
+
+Words on the command line choose the rows whose names hold one of them.
+"""
 
 import json
 import os
@@ -7,6 +11,7 @@ import sys
 import tempfile
 import time
 from pathlib import Path
+from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
@@ -46,15 +51,26 @@ def report() -> None:
     seq = BenchEvent.objects.filter(make=21).count()
     client.force_login(head, backend="django.contrib.auth.backends.ModelBackend")
 
+    drafts: dict[str, tuple[str, int]] = {}
+
+    def opened(formula: Formula | None) -> tuple[str, int]:
+        draft = open_draft(head, formula or Formula.objects.get(pk=1))
+        return draft.payload["lines"][0]["id"], draft.edit_no
+
     def book_edit(number: int) -> None:
         edit(number + 200, "/book/1/edit/")
 
-    def edit(number: int, address: str = "/makes/1/dough/edit/") -> None:
-        draft = open_draft(head, Formula.objects.get(pk=1))
-        key = draft.payload["lines"][0]["id"]
-        fields = {"edit_no": draft.edit_no, f"grams-{key}": str(420 + number), f"shown-{key}": ""}
+    def edit(number: int, address: str = "/makes/1/dough/edit/", formula: Formula | None = None) -> None:
+        key, edit_no = drafts.get(address) or opened(formula)
+        fields = {"edit_no": edit_no, f"grams-{key}": str(420 + number), f"shown-{key}": ""}
         answer = client.post(address, fields, headers={"HX-Request": "true"})
         assert answer.status_code == 200, answer.status_code
+        drafts[address] = key, edit_no + 1
+
+    long = write_long(head)
+
+    def edit_long(number: int) -> None:
+        edit(number, f"/book/{long.pk}/edit/", long)
 
     def step_edit(number: int) -> None:
         sent = {"step": "rest.1", "field": "minutes", "value": str(61 + number)}
@@ -70,6 +86,7 @@ def report() -> None:
     jobs = {
         "Makes, list": lambda n: client.get("/"),
         "Dough, one edit in the book": book_edit,
+        "Dough, one edit of 14 lines": edit_long,
         "Dough in a make": lambda n: client.get("/makes/1/dough/"),
         "Dough, one edit in a make, with pleat": edit,
         "Size": lambda n: client.get("/makes/1/size/"),
@@ -88,10 +105,13 @@ def report() -> None:
         "Ingredients": lambda n: client.get("/kitchen/ingredients/"),
         "400 lines read (core)": lambda n: read_recipe(text),
     }
-    fill_book(2000)
+    if not sys.argv[1:] or "book" in sys.argv[1:]:
+        fill_book(2000)
     print("# Times at the server\n\n`make bench`, milliseconds, one process, 60 rounds after 5 to warm up.\n")
     print("| what | median | 95th percentile |\n|---|---:|---:|")
     for name, job in jobs.items():
+        if sys.argv[1:] and not any(word.lower() in name.lower() for word in sys.argv[1:]):
+            continue
         for number in range(5):
             job(number)
         times = []
@@ -100,6 +120,32 @@ def report() -> None:
             job(number + 5)
             times.append(1000 * (time.perf_counter() - start))
         print(f"| {name} | {statistics.median(times):.1f} | {statistics.quantiles(times, n=20)[-1]:.1f} |")
+
+
+LONG = """300 g plain flour
+40 g rye flour
+1/2 cup wholemeal flour
+150 g unsalted butter, cold
+60 g lard
+40 g ground almonds
+30 g icing sugar
+1 medium egg
+1 egg yolk
+40-50 g iced water
+20 g soured cream
+1 tbsp cider vinegar
+4 g fine salt
+2 tsp sesame seed"""
+
+
+def write_long(head: Any) -> Any:
+    """A formula of fourteen lines."""
+    from northfold.dough import editing, services
+
+    draft = services.open_draft(head, None)
+    payload = editing.paste({**editing.empty_payload("metric"), "name": "Fourteen lines"}, LONG)
+    draft = services.edit_draft(head, None, draft.edit_no, payload)
+    return services.save_version(head, None, draft.edit_no).formula
 
 
 def fill_book(count: int) -> None:

@@ -99,6 +99,7 @@ class Desk:
     plan: Plan
     picture: Triangle | None
     notes: Notes
+    shelf: Mapping[str, Ingredient]
 
     @property
     def lines(self) -> tuple[DoughLine, ...]:
@@ -411,6 +412,7 @@ def evaluate(
         plan=planned,
         picture=picture,
         notes=notes,
+        shelf=shelf,
     )
 
 

@@ -11,6 +11,7 @@ from northfold.core.formula.families import AXES, families
 from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, reweigh, swap_fat, swap_flour
 from northfold.core.matter import Ingredient
 from northfold.dough.editing import Desk, Payload, new_line
+from northfold.web.templatetags.figures import grams, percent
 
 # What can be asked for, as the value of the field "swap-kind".
 SWAP, MOVE, CENTRE, FREE = "swap", "move", "centre", "free"
@@ -85,14 +86,18 @@ def _grams(value: float) -> str:
 
 
 def choices(desk: Desk, shelf: Mapping[str, Ingredient]) -> dict[str, Any]:
-    """What the fields of the swap offer: lines that can be swapped, fats, flours, numbers and families to move."""
+    """What the menus of the swap offer: lines, fats, flours, what can be left out, numbers and families to move."""
     rows = [row for row in desk.counted if row.ingredient is not None and row.ingredient.role in ("fat", "flour")]
+    held = [diet for diet in diets().values() if any(diet.is_in(line.ingredient) for line in desk.lines)]
+    gluten = diets()["gluten"]
+    ratio = desk.plan.ratio
     return {
-        "swap_rows": rows,
+        "swap_rows": {row.id: f"{row.called}, {grams(row.grams)} g" for row in rows},
         "fats": sorted(item.name for item in shelf.values() if item.role == "fat"),
         "flours": sorted(item.name for item in shelf.values() if item.role == "flour"),
-        "axes": [(axis, getattr(desk.plan.ratio, axis)) for axis in AXES] if desk.plan.ratio else [],
-        "free_of": [diet for diet in diets().values() if any(diet.is_in(line.ingredient) for line in desk.lines)],
-        "gluten": diets()["gluten"],
-        "centres": [fit.family for fit in desk.plan.fits],
+        "free_of": {diet.key: diet.name for diet in held},
+        "bases": {key: base.name for key, base in gluten.base.items()},
+        "binders": {key: f"bound by {binder.name}" for key, binder in gluten.binder.items()},
+        "axes": {axis: f"{axis}, now {percent(getattr(ratio, axis))} %" for axis in AXES} if ratio else {},
+        "centres": {fit.family.key: f"the middle of {fit.family.name}" for fit in desk.plan.fits},
     }

@@ -55,12 +55,11 @@ FREE_FIELDS = ("free-of", "free-base", "free-binder")
 
 def desk_context(draft: Draft, **more: Any) -> dict[str, Any]:
     """What `dough/_desk.html` shows of a draft."""
-    shelf = queries.shelf_for(draft.base_version)
     desk = more.pop("desk", None) or queries.desk_of(draft.payload, draft.base_version)
     number = draft.base_version.n + 1 if draft.base_version else 1
-    context = {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(shelf)}
+    context = {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(desk.shelf)}
     context["ghosts"] = queries.earlier_marks(draft.base_version, desk)
-    return {**context, **queries.beside(desk), **swapping.choices(desk, shelf), **more}
+    return {**context, **queries.beside(desk), **swapping.choices(desk, desk.shelf), **more}
 
 
 def _urls(formula: Formula | None) -> dict[str, str]:
@@ -169,11 +168,10 @@ def _swapped(
     request: HttpRequest, draft: Draft, payload: editing.Payload, act: str
 ) -> tuple[editing.Payload, dict[str, Any]]:
     """A swap as the desk asks for it: done, or shown first; what makes no sense is said, with its fields as sent."""
-    shelf = queries.shelf_for(draft.base_version)
     desk = queries.desk_of(payload, draft.base_version)
     try:
         ask = swapping.dragged if act == "drag" else swapping.asked
-        swap = ask(request.POST, desk, shelf)
+        swap = ask(request.POST, desk, desk.shelf)
     except CoreError as error:
         return payload, {"swap_error": str(error), **_sent_swap(request)}
     if act == "drag":

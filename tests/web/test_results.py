@@ -3,7 +3,7 @@
 import pytest
 
 from northfold.kitchen.models import Evidence
-from northfold.kitchen.queries import learn_from, shrink_evidence, shrink_scales
+from northfold.kitchen.queries import learn_from, learned, standing_evidence
 from northfold.makes import services as makes
 from northfold.makes.queries import plan_of
 from northfold.records.models import Result
@@ -58,26 +58,26 @@ def test_three_percent_moves_the_next_allowance(head, version, flan_tin, baked):
 def test_a_doubtful_record_does_not_teach(head, baked):
     record(head, baked, before_mm=PROUD, after_mm=THREE_PERCENT, gap_mm=1.0, doubtful=True)
     assert Evidence.objects.count() == 1
-    assert shrink_scales() == {}
+    assert learned().shrink_scales == ()
 
 
 def test_a_slumped_wall_is_not_shrink(head, baked):
     result = record(head, baked, before_mm=PROUD, after_mm=THREE_PERCENT, gap_mm=0.0)
     assert result.slumped
-    assert shrink_scales() == {}
+    assert learned().shrink_scales == ()
 
 
 def test_a_correction_supersedes_and_is_all_that_teaches(head, baked):
     first = record(head, baked, before_mm=PROUD, after_mm=THREE_PERCENT, gap_mm=1.0)
-    learned = learn_from(shrink_evidence(), first.evidence.subject).mean
+    once = learn_from(standing_evidence(Evidence.Kind.SHRINK), first.evidence.subject).mean
     with pytest.raises(Superseded):
         record(head, baked, note="unaware of the first")
     second = record(head, baked, first.pk, before_mm=PROUD, after_mm=[1.0] * 4, gap_mm=1.0)
     assert standing_result(baked) == second
-    assert learn_from(shrink_evidence(), second.evidence.subject).mean < learned
+    assert learn_from(standing_evidence(Evidence.Kind.SHRINK), second.evidence.subject).mean < once
     assert Result.objects.count() == 2  # nothing is lost
     third = record(head, baked, second.pk, note="never measured, after all")
-    assert shrink_scales() == {}
+    assert learned().shrink_scales == ()
     assert third.evidence.doubtful
     with pytest.raises(ImmutableError):
         third.delete()

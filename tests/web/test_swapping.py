@@ -98,5 +98,5 @@ def test_dragging_the_mark_reweighs_and_is_undone(desk):
 
 def test_other_edits_leave_the_fields_of_a_swap_as_they_are(desk):
     _, page = desk("", swap_kind="swap", swap_to="lard", swap_share="30", name="New name")
-    assert "<option selected>lard</option>" in page
+    assert '<option value="lard" selected>lard</option>' in page
     assert 'value="30"' in page

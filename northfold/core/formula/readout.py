@@ -52,9 +52,8 @@ def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
         for line in lines
         if line.ingredient.role in ("liquid", "dairy") and "milk" in line.ingredient.allergens
     )
-    fats = [line for line in lines if line.ingredient.role == "fat" and line.grams > 0]
-    rolled_in = max(fats, key=lambda line: ("laminating" in line.ingredient.name, line.grams), default=None)
-    rolled_in_water = rolled_in.grams * rolled_in.ingredient.composition.water if rolled_in else 0.0
+    rolled_in = [line for line in lines if "laminating" in line.ingredient.name and line.grams > 0]
+    rolled_in_water = sum(line.grams * line.ingredient.composition.water for line in rolled_in)
     return {
         "true_water": ratio.true_water,
         "true_fat": ratio.true_fat,
@@ -65,7 +64,8 @@ def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
         "milk": percent(milk),
         "acid": percent(of_role("acid")),
         "spirit_share": 100 * spirits / (ratio.liquid * ratio.flour_g / 100) if ratio.liquid else 0.0,
-        "block_water": ratio.true_water - percent(rolled_in_water),
+        # Only where a fat of its own is rolled in.
+        **({"block_water": ratio.true_water - percent(rolled_in_water)} if rolled_in else {}),
     }
 
 
@@ -91,7 +91,7 @@ def read_out(lines: Sequence[DoughLine], ratio: Ratio, fits: Sequence[Fit]) -> l
     inside = fits[0].family.key if fits and fits[0].inside else ""
     figures = _figures(lines, ratio)
     for measure in _measures():
-        if inside not in measure.get("only_for", [inside]):
+        if inside not in measure.get("only_for", [inside]) or measure["field"] not in figures:
             continue
         value = figures[measure["field"]]
         band = next(band for band in measure["band"] if _applies(band, value, inside, ratio))

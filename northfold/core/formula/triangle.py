@@ -113,6 +113,16 @@ class Triangle:
     matrix: tuple[float, ...]
 
     @property
+    def net_fat(self) -> tuple[tuple[Point, Point], ...]:
+        """Lines of constant fat. [px]"""
+        return tuple((line.start, line.end) for line in self.net if line.kind == "fat")
+
+    @property
+    def net_liquid(self) -> tuple[tuple[Point, Point], ...]:
+        """Lines of constant liquid. [px]"""
+        return tuple((line.start, line.end) for line in self.net if line.kind == "liquid")
+
+    @property
     def matrix_text(self) -> str:
         """The matrix as a script reads it."""
         return " ".join(f"{number:.9g}" for number in self.matrix)

@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from scipy.optimize import brentq
 
 from northfold.core.errors import CoreError, OutsideRange
-from northfold.core.matter import Composition, Ingredient
+from northfold.core.matter import Composition, FatProfile, Ingredient
 from northfold.core.matter.fats import solid_fat
-from northfold.core.matter.thermal import enthalpy
+from northfold.core.matter.thermal import enthalpy, heat_polynomial
 
 # Heat that melting takes up, of ice [kJ/kg] and the specific heat of a steel bowl [kJ/(kg K)].
 # North Fold reference table.
@@ -70,6 +70,28 @@ class Bowl:
         return self.grams / 1000 * STEEL_KJ_PER_KG_K * temperature_c
 
 
+class _Pool:
+    """Everything in the bowl as one body, so that its heat at a temperature is asked for once and not by portion."""
+
+    def __init__(self, portions: Sequence[Portion], bowl: Bowl | None) -> None:
+        self.terms = [0.0, 0.0, 0.0]
+        self.fats: list[tuple[float, FatProfile]] = []
+        for portion in portions:
+            kg, item = portion.grams / 1000, portion.ingredient
+            for power, term in enumerate(heat_polynomial(item.composition)):
+                self.terms[power] += kg * term
+            if item.fat is not None:
+                self.fats.append((kg * item.fat.crystal_kj_per_kg * item.composition.fat / 100, item.fat))
+        if bowl is not None:
+            self.terms[0] += bowl.grams / 1000 * STEEL_KJ_PER_KG_K
+
+    def heat_kj(self, temperature_c: float) -> float:
+        """As the sum of `Portion.heat_kj`. [kJ]"""
+        a, b, c = self.terms
+        t = temperature_c
+        return t * (a + t * (b / 2 + t * c / 3)) - sum(kj * solid_fat(fat, t) for kj, fat in self.fats)
+
+
 def _check(name: str, temperature_c: float) -> None:
     if not TEMPERATURE_C[0] <= temperature_c <= TEMPERATURE_C[1]:
         raise OutsideRange(f"A temperature of the {name} of", temperature_c, *TEMPERATURE_C, "°C")
@@ -114,10 +136,9 @@ def mix_c(portions: Sequence[Portion], *, rise_k: float = 0.0, bowl: Bowl | None
     """
     for portion in portions:
         _check(portion.ingredient.name, portion.temperature_c)
-    holders: list[Portion | Bowl] = [*portions, *([bowl] if bowl else [])]
-    heat = sum(holder.heat_kj(holder.temperature_c) for holder in holders)
-    settled = _settle(lambda t: sum(holder.heat_kj(t) for holder in holders), heat)
-    return settled + rise_k
+    heat = sum(portion.heat_kj(portion.temperature_c) for portion in portions)
+    heat += bowl.heat_kj(bowl.temperature_c) if bowl else 0.0
+    return _settle(_Pool(portions, bowl).heat_kj, heat) + rise_k
 
 
 @dataclass(frozen=True)
@@ -171,19 +192,19 @@ def mixing_temperature(
     crumb = mix_c(first, rise_k=FRICTION_FIRST * friction_k, bowl=bowl)
     for portion in last:
         _check(portion.ingredient.name, portion.temperature_c)
-    holders: list[Portion | Bowl] = [*first, *last, *([bowl] if bowl else [])]
-    heat = sum(holder.heat_kj(crumb) for holder in first) + (bowl.heat_kj(crumb) if bowl else 0.0)
+    heat = _Pool(first, bowl).heat_kj(crumb)
     heat += sum(portion.heat_kj(portion.temperature_c) for portion in last)
     rest_k = (1 - FRICTION_FIRST) * friction_k
     ice_kj = ice_g / 1000 * ICE_KJ_PER_KG
-    at_zero = sum(holder.heat_kj(0.0) for holder in holders)
+    whole = _Pool([*first, *last], bowl)
+    at_zero = whole.heat_kj(0.0)
     if ice_g and heat - ice_kj < at_zero:
         melted = max(0.0, heat - at_zero) / ICE_KJ_PER_KG * 1000
         return MixTemperature(crumb, 0.0, ice_g - melted)
 
     def heat_of(temperature_c: float) -> float:
         melt_water = ice_g / 1000 * enthalpy(_WATER, temperature_c)
-        return sum(holder.heat_kj(temperature_c) for holder in holders) + melt_water
+        return whole.heat_kj(temperature_c) + melt_water
 
     return MixTemperature(crumb, _settle(heat_of, heat - ice_kj) + rest_k)
 

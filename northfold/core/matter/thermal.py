@@ -157,13 +157,13 @@ def enthalpy(composition: Composition, temperature_c: float) -> float:
     Mass fractions [g/g] of any sum; −20 to 60 °C. The integral of `specific_heat`.
     """
     _check(temperature_c)
-    a, b, c = _heat_polynomial(composition)
+    a, b, c = heat_polynomial(composition)
     t = temperature_c
     return t * (a + t * (b / 2 + t * c / 3))
 
 
 @lru_cache(maxsize=512)
-def _heat_polynomial(composition: Composition) -> tuple[float, float, float]:
+def heat_polynomial(composition: Composition) -> tuple[float, float, float]:
     """Coefficients of the specific heat of a composition, constant term first."""
     shares = [(getattr(composition, key), _COMPONENTS[key][_SPECIFIC_HEAT]) for key in PARTS]
     a, b, c = (sum(share * terms[power] for share, terms in shares) for power in range(3))

@@ -1,8 +1,11 @@
 """How figures look on a page: the one place where a number becomes text."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
+from typing import Any
 
 from django import template
+from django.utils.html import format_html_join
+from django.utils.safestring import SafeString
 
 from northfold.core.method.words import duration
 
@@ -55,6 +58,12 @@ def percent(value: float | None, digits: int = 1) -> str:
 
 
 @register.filter
+def percents(ends: tuple[float, float], digits: int = 1) -> str:
+    """A range of percentages: 40–60."""
+    return f"{percent(ends[0], digits)}–{percent(ends[1], digits)}"
+
+
+@register.filter
 def mm(value: float) -> str:
     """A length in whole millimetres, or to a tenth where it is not whole."""
     return _fixed(value, 0 if abs(value - round(value)) < 0.05 else 1)
@@ -64,6 +73,19 @@ def mm(value: float) -> str:
 def points(pairs: Iterable[tuple[float, float]]) -> str:
     """Corners of a polygon for SVG."""
     return " ".join(f"{x:.1f},{y:.1f}" for x, y in pairs)
+
+
+@register.filter
+def segments(pairs: Iterable[tuple[tuple[float, float], tuple[float, float]]]) -> str:
+    """Stretches from point to point for an SVG path."""
+    return "".join(f"M{x1:.1f} {y1:.1f}L{x2:.1f} {y2:.1f}" for (x1, y1), (x2, y2) in pairs)
+
+
+@register.simple_tag
+def svg_words(labels: Iterable[Any]) -> SafeString:
+    """The words of a picture: each label has a text, a kind, a place and an anchor."""
+    rows = ((label.kind, px(label.x), px(label.y), label.anchor, label.text) for label in labels)
+    return format_html_join("", '<text class="{}" x="{}" y="{}" text-anchor="{}">{}</text>', rows)
 
 
 @register.filter
@@ -165,3 +187,11 @@ def signed(value: float) -> str:
     """A small difference with its sign."""
     text = _fixed(abs(value), 1)
     return text if text == "0.0" else f"{'+' if value > 0 else MINUS}{text}"
+
+
+@register.simple_tag
+def options(choices: Mapping[str, str] | Iterable[str], chosen: str | None = "") -> SafeString:
+    """The options of a menu: words by value, or words that are their own values."""
+    pairs = choices.items() if isinstance(choices, Mapping) else ((each, each) for each in choices)
+    rows = ((value, " selected" if value == (chosen or "") else "", words) for value, words in pairs)
+    return format_html_join("", '<option value="{}"{}>{}</option>', rows)
