@@ -22,6 +22,7 @@ from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.services import StaleEdit
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.queries import shelf
+from northfold.web.links import way_back
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
 
@@ -144,7 +145,7 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
     draft = services.open_draft(request.user, found)
     payload = payload_from(request.POST, draft.payload)
     act, *rest = act_from(request.POST)
-    more: dict[str, Any] = {}
+    more = _sent_swap(request)
     if act == "unread":
         payload = editing.drop_unread(payload, queries.shelf_for(draft.base_version))
     elif act in ("try-swap", "swap", "drag"):
@@ -153,8 +154,6 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
         payload = swapping.undone(payload, draft.payload)
     elif act and len(rest) == 2:
         payload = editing.settle(payload, rest[0], act, rest[1])
-    if not act:
-        more = _sent_swap(request)
     pasted = request.POST.get("paste", "").replace("\x00", "")
     if pasted.strip():
         try:
@@ -268,11 +267,7 @@ def save(request: HttpRequest, pk: int) -> HttpResponse:
 def resolve(request: HttpRequest, pk: int) -> HttpResponse:
     mine = payload_of_text(request.POST.get("mine")) if request.POST.get("take") == "mine" else None
     services.resolve_stale(request.user, _formula(pk), mine)
-    return redirect(request.POST.get("back") if _is_ours(request.POST.get("back", "")) else reverse("dough:new"))
-
-
-def _is_ours(url: str) -> bool:
-    return url.startswith("/") and not url.startswith("//") and "\\" not in url
+    return redirect(way_back(request, reverse("dough:new")))
 
 
 @require_POST

@@ -17,6 +17,7 @@ from northfold.kitchen.forms import OvenForm, PersonForm, PlaceForm, SettingsFor
 from northfold.kitchen.ingredient_form import IngredientForm
 from northfold.kitchen.models import Evidence, Ingredient, Oven, Person, Place, Tin
 from northfold.web.forms import StartForm
+from northfold.web.links import way_back
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
 
@@ -78,6 +79,7 @@ def without_amount(text: str) -> str:
 def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     """Add an ingredient, or change what is known of one; formulas that are moved by it are shown next."""
     found = get_object_or_404(Ingredient.objects.kept(), pk=pk) if pk else None
+    back = way_back(request, reverse("kitchen:ingredients"))
     if request.method == "POST":
         form = IngredientForm(request.POST, ingredient=found)
         if form.is_valid():
@@ -85,12 +87,12 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
             saved = services.save_ingredient(found, form.matter())
             services.price_pack(saved, **form.pack())
             moves = known is not None and saved.revisions.first() != known
-            return redirect("dough:using", saved.pk) if moves else redirect("kitchen:ingredients")
+            return redirect("dough:using", saved.pk) if moves else redirect(back)
     else:
         named = request.GET.get("name", "")[:80].strip()
         form = IngredientForm.of(found) if found else IngredientForm(initial={"name": without_amount(named)})
     known = found.revisions.first().matter if found else None
-    context = {"form": form, "ingredient": found, "known": known, "tab": "ingredients"}
+    context = {"form": form, "ingredient": found, "known": known, "back": back, "tab": "ingredients"}
     if known:
         records = [row for row in queries.standing_evidence(Evidence.Kind.LIQUID) if row.subject == known.name]
         context |= {"records": records, "thirst": queries.thirsts(records).get(known.name)}

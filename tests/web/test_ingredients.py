@@ -4,7 +4,9 @@ import pytest
 
 from northfold.core.matter import reference_ingredients
 from northfold.core.matter.checks import BadComposition, OutOfOrder, check_ingredient
-from northfold.dough.models import FormulaVersion
+from northfold.dough import services as dough
+from northfold.dough.models import Draft, FormulaVersion
+from northfold.dough.queries import desk_of
 from northfold.kitchen.ingredient_form import IngredientForm
 from northfold.kitchen.models import Ingredient, IngredientRevision
 from northfold.kitchen.queries import shelf
@@ -106,3 +108,19 @@ def test_only_the_head_changes_ingredients(sign_in, pantry):
     pk = Ingredient.objects.get(name="lard").pk
     for role in ("bench", "guest"):
         assert sign_in(role).get(f"/kitchen/ingredients/{pk}/").status_code == 403
+
+
+def test_an_ingredient_added_for_a_line_leads_back_to_it(sign_in, version, head):
+    client = sign_in("head")
+    draft = dough.open_draft(head, version.formula)
+    sent = {"edit_no": draft.edit_no, "paste": "30 g teff flour"}
+    here = f"/book/{version.formula_id}/"
+    htmx = {"HX-Request": "true", "HX-Current-URL": f"http://testserver{here}"}
+    page = client.post(f"{here}edit/", sent, headers=htmx).content.decode()
+    assert f"name=30%20g%20teff%20flour&amp;back={here}" in page
+    new = {**form_of("oat flour"), "name": "teff flour", "aliases": "", "back": here}
+    assert client.post("/kitchen/ingredients/new/", new).headers["Location"] == here
+    assert "30 g teff flour" in client.get(here).content.decode()
+    assert desk_of(Draft.objects.get().payload, version).lines[-1].ingredient.name == "teff flour"
+    elsewhere = client.post("/kitchen/ingredients/new/", {**new, "name": "fonio", "back": "//elsewhere.example/"})
+    assert elsewhere.headers["Location"] == "/kitchen/ingredients/"
