@@ -113,14 +113,14 @@ def test_only_the_head_changes_ingredients(sign_in, pantry):
 def test_an_ingredient_added_for_a_line_leads_back_to_it(sign_in, version, head):
     client = sign_in("head")
     draft = dough.open_draft(head, version.formula)
-    sent = {"edit_no": draft.edit_no, "paste": "30 g teff flour"}
+    sent = {"edit_no": draft.edit_no, "paste": "30 g sumac"}
     here = f"/book/{version.formula_id}/"
     htmx = {"HX-Request": "true", "HX-Current-URL": f"http://testserver{here}"}
     page = client.post(f"{here}edit/", sent, headers=htmx).content.decode()
-    assert f"name=30%20g%20teff%20flour&amp;back={here}" in page
-    new = {**form_of("oat flour"), "name": "teff flour", "aliases": "", "back": here}
+    assert f"name=30%20g%20sumac&amp;back={here}" in page
+    new = {**form_of("oat flour"), "name": "sumac", "aliases": "", "back": here}
     assert client.post("/kitchen/ingredients/new/", new).headers["Location"] == here
-    assert "30 g teff flour" in client.get(here).content.decode()
-    assert desk_of(Draft.objects.get().payload, version).lines[-1].ingredient.name == "teff flour"
+    assert "30 g sumac" in client.get(here).content.decode()
+    assert desk_of(Draft.objects.get().payload, version).lines[-1].ingredient.name == "sumac"
     elsewhere = client.post("/kitchen/ingredients/new/", {**new, "name": "fonio", "back": "//elsewhere.example/"})
     assert elsewhere.headers["Location"] == "/kitchen/ingredients/"
