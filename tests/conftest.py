@@ -10,6 +10,7 @@ from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Tin
+from northfold.kitchen.queries import revisions_of
 from northfold.web.permissions import Role
 
 # Playwright keeps an event loop in the test's thread; Django's guard against that is meant for real async code.
@@ -24,6 +25,7 @@ HARBOUR = "420 g plain flour\n280 g cold unsalted butter, diced\n140 g cold wate
 
 @pytest.fixture
 def pantry(db):
+    revisions_of.cache_clear()  # rolled-back rows give their numbers to others
     kitchen.load_reference_ingredients()
     return kitchen.kitchen()
 

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from functools import lru_cache
 
-from django.db.models import Count, Max
+from django.db.models import Max
 from django.utils import timezone
 
 from northfold.core import matter
@@ -26,15 +26,17 @@ from northfold.kitchen.models import (
 
 def current_revisions() -> dict[str, IngredientRevision]:
     """The newest revision of every kept ingredient, by name."""
-    state = Ingredient.objects.kept().aggregate(count=Count("pk"), newest=Max("revisions__pk"), highest=Max("pk"))
-    return _revisions(state["count"], state["newest"], state["highest"])
+    newest = Ingredient.objects.kept().annotate(newest=Max("revisions__pk")).order_by("pk")
+    return revisions_of(
+        tuple((row[0], tuple(row[1]), row[2]) for row in newest.values_list("name", "aliases", "newest"))
+    )
 
 
 @lru_cache(maxsize=2)
-def _revisions(count: int, newest: int | None, highest: int | None) -> dict[str, IngredientRevision]:
-    """Kept for as long as the number of ingredients and the newest revision stay the same."""
-    newest_of = Ingredient.objects.kept().annotate(newest=Max("revisions__pk")).values("newest")
-    found = IngredientRevision.objects.filter(pk__in=newest_of).select_related("ingredient").order_by("pk")
+def revisions_of(named: tuple[tuple[str, tuple[str, ...], int | None], ...]) -> dict[str, IngredientRevision]:
+    """Kept for as long as names, aliases and newest revisions stay the same."""
+    newest = [revision for _, _, revision in named]
+    found = IngredientRevision.objects.filter(pk__in=newest).select_related("ingredient").order_by("pk")
     return {revision.ingredient.name: revision for revision in found}
 
 

@@ -121,6 +121,15 @@ def test_an_ingredient_added_for_a_line_leads_back_to_it(sign_in, version, head)
     new = {**form_of("oat flour"), "name": "sumac", "aliases": "", "back": here}
     assert client.post("/kitchen/ingredients/new/", new).headers["Location"] == here
     assert "30 g sumac" in client.get(here).content.decode()
-    assert desk_of(Draft.objects.get().payload, version).lines[-1].ingredient.name == "sumac"
+    rows = desk_of(Draft.objects.get().payload, version).rows
+    assert rows[-1].ingredient.name == "sumac"
     elsewhere = client.post("/kitchen/ingredients/new/", {**new, "name": "fonio", "back": "//elsewhere.example/"})
     assert elsewhere.headers["Location"] == "/kitchen/ingredients/"
+
+
+def test_a_new_name_alone_is_known_at_once(sign_in, pantry):
+    assert "oat flour" in shelf()
+    oats = Ingredient.objects.get(name="oat flour")
+    sign_in("head").post(f"/kitchen/ingredients/{oats.pk}/", {**form_of("oat flour"), "name": "milled oats"})
+    assert "milled oats" in shelf()
+    assert "oat flour" not in shelf()
