@@ -11,7 +11,7 @@ from northfold.demo import makes
 from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.kitchen import services as kitchen
-from northfold.kitchen.models import Ingredient, Oven, Place, Tin
+from northfold.kitchen.models import Ingredient, Machine, Oven, Place, Tin
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
@@ -31,6 +31,22 @@ TINS = [
     ("Slab tray", "rectangle", 400, 400, 25, 300, 300, 3),
     ("Long tart tin", "rectangle", 350, 340, 28, 110, 100, 4),
 ]
+# The rest of the rack, by its own measures.
+RACK = [
+    {"name": "Fluted tart tin", "kind": "fluted", "top_mm": 240, "base_mm": 220, "height_mm": 28, "owned": 4},
+    {"name": "Oval dish", "kind": "oval", "top_mm": 260, "top_width_mm": 180, "base_mm": 230, "base_width_mm": 150,
+     "height_mm": 45, "material": "ceramic", "owned": 2},
+    {"name": "Iron pan", "kind": "pan", "top_mm": 260, "base_mm": 240, "height_mm": 50, "material": "cast_iron"},
+    {"name": "Hand pie", "kind": "hand_pie", "top_mm": 140, "top_width_mm": 95},
+    {"name": "Cracker", "kind": "cut_round", "top_mm": 55},
+    {"name": "Sandy", "kind": "cut_round", "top_mm": 48},
+    {"name": "Puff shell", "kind": "shell", "top_mm": 85},
+    {"name": "Morning coil", "kind": "coil", "top_mm": 240, "top_width_mm": 35},
+    {"name": "Fish turnover", "kind": "turnover_square", "top_mm": 130},
+    {"name": "Free-form tart", "kind": "free_round", "top_mm": 240, "border_mm": 50},
+]  # fmt: skip
+# name, least and most dough in g
+MIXERS = [("Spiral, 20 litre", 2000, 8000), ("Table mixer", 500, 3000)]
 
 # name, measuring system, pasted text, note and changes of later versions: (note, {line: grams})
 FORMULAS = [
@@ -174,6 +190,10 @@ def build(now: datetime | None = None) -> None:
             "top_width_mm": top_width, "base_width_mm": base_width, "owned": owned,
         }  # fmt: skip
         kitchen.save_row(Tin(), measures)
+    for row in RACK:
+        kitchen.save_row(Tin(), row)
+    for name, smallest, largest in MIXERS:
+        kitchen.save_row(Machine(), {"name": name, "smallest_g": smallest, "largest_g": largest})
     for name, (price, pack_g, waste) in PRICES.items():
         kitchen.price_pack(Ingredient.objects.get(name=name), price=Decimal(price), pack_g=pack_g, waste=waste)
     for name, system, text, later in FORMULAS:

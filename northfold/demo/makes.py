@@ -75,15 +75,28 @@ RUNNING = [
     (PIE, "Deep pie dish", 2, {}, 6),
 ]
 
-# formula, tin, pieces, item, hours from now when it must be ready.
+# formula, tin or shape, pieces, item, hours from now when it must be ready.
 PLANNED = [
     (TART, "Straight flan tin", 6, {}, 26),
     (TARTLET, "Tartlet tin", 24, FLUSH, 28),
     (PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, 7.5),
     (QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0, "offcuts": "rerolled"}, 10),
-    ("Potato-and-dill hand pie dough", "Slab tray", 1, {}, 30),
-    ("Cardamom morning coils", "Slab tray", 2, {"thickness_mm": 8.0}, 44),
+    (
+        "Potato-and-dill hand pie dough",
+        "Hand pie",
+        24,
+        {"heap_mm": 14.0, "filling": "potato and dill", "filling_g": 90.0, "offcuts": "rerolled"},
+        30,
+    ),
+    ("Cardamom morning coils", "Morning coil", 40, {"thickness_mm": 4.0}, 44),
 ]
+# And some more, made without a tin or with a lid.
+SHAPED = [
+    ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"}, 20),
+    (PIE, "Deep pie dish", 6, {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0,
+     "trimming": "tucked", "filling": "beetroot and barley", "slices": 8}, 31),
+    ("Sea-salt caramel sandies", "Sandy", 90, {"thickness_mm": 6.0}, 50),
+]  # fmt: skip
 
 
 def work(accounts: Mapping[str, User], now: datetime) -> None:
@@ -98,6 +111,8 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
         start = now - timedelta(minutes=minutes)
         make = _plan(accounts["teo"], formula, tin, count, item, _quarter(now + timedelta(hours=4)))
         _tap_through(accounts["teo"], make, start, scatter, until=now)
+    for formula, tin, count, item, hours in SHAPED:
+        _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
 
 
 def _quarter(at: datetime) -> datetime:

@@ -10,73 +10,92 @@ from northfold.core.errors import CoreError, TinShapeError
 from northfold.core.method.schools import Schools, questions
 from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape import tins
-from northfold.kitchen.models import Kitchen, Oven, Person, Place, Tin
-from northfold.web.forms import DegreesField, LengthField
+from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
+from northfold.web.forms import DegreesField, GramsField, LengthField
 from northfold.web.permissions import Role
+
+# What a measure of a tin or shape is called: of what is round, and of what has a length and a width.
+MEASURES = {
+    "top": ("Diameter at the top", "Length at the top"),
+    "top_width": ("", "Width at the top"),
+    "base": ("Diameter at the base", "Length at the base"),
+    "base_width": ("", "Width at the base"),
+    "height": ("Height inside", "Height inside"),
+    "border": ("Border folded in", "Border folded in"),
+}
+FINISHED = {"top": ("Diameter, finished", "Length, finished"), "top_width": ("", "Width, finished")}
 
 
 class TinForm(forms.Form):
-    """A tin's inside measures. Round and rectangle ask for different ones."""
+    """The measures of a tin, or of a shape made without one. Each kind asks for its own."""
 
     name = forms.CharField(label="Name", max_length=60, help_text="What you call it, such as flan ring or tray.")
-    owned = forms.IntegerField(label="How many we have", min_value=1, max_value=5000, initial=1)
-    top_mm = LengthField(what="A size at the top of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1])
-    base_mm = LengthField(what="A size at the base of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1], required=False)
-    top_width_mm = LengthField(what="A width at the top of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1])
-    base_width_mm = LengthField(
-        what="A width at the base of", low=tins.SIDE_MM[0], high=tins.SIDE_MM[1], required=False
-    )
-    height_mm = LengthField(what="A height of", low=tins.HEIGHT_MM[0], high=tins.HEIGHT_MM[1], label="Height inside")
 
     def __init__(self, *args: Any, kind: str, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.kind = kind
-        straight = "Leave empty for straight walls."
-        if kind == tins.ROUND:
-            del self.fields["top_width_mm"], self.fields["base_width_mm"]
-            self.fields["top_mm"].label = "Diameter at the top"
-            self.fields["base_mm"].label = "Diameter at the base"
-        else:
-            self.fields["top_mm"].label = "Length at the top"
-            self.fields["base_mm"].label = "Length at the base"
-            self.fields["top_width_mm"].label = "Width at the top"
-            self.fields["base_width_mm"].label = "Width at the base"
-            self.fields["base_width_mm"].help_text = straight
-        self.fields["base_mm"].help_text = straight
+        self.kind = tins.kinds()[kind]
+        is_round = self.kind.outline == tins.ROUND
+        words = MEASURES if self.kind.vessel else {**MEASURES, **FINISHED}
+        for measure in self.kind.measures:
+            low, high = {"height": tins.HEIGHT_MM, "border": tins.BORDER_MM}.get(measure, tins.SIDE_MM)
+            label = "Side" if self.kind.key == "square" and measure == "top" else words[measure][0 if is_round else 1]
+            self.fields[f"{measure}_mm"] = LengthField(
+                what=f"{label} of", low=low, high=high, label=label, required=measure not in ("base", "base_width")
+            )
         self.fields["top_mm"].help_text = "In mm; 23 cm or 9 in is read too."
+        for measure in ("base_mm", "base_width_mm"):
+            if measure in self.fields:
+                self.fields[measure].help_text = "Leave empty for straight walls."
+        if self.kind.vessel:
+            self.fields["material"] = forms.ChoiceField(label="Made of", choices=tins.MATERIALS.items(), required=False)
+            self.fields["per_tray"] = forms.IntegerField(
+                label="How many on one tray", min_value=1, max_value=200, required=False,
+                initial=12 if kind == "mould" else 1,
+            )  # fmt: skip
+            self.fields["owned"] = forms.IntegerField(label="How many we have", min_value=1, max_value=5000, initial=1)
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         if self.errors:
             return data
-        data["base_mm"] = data.get("base_mm") or data["top_mm"]
-        data["top_width_mm"] = data.get("top_width_mm") or 0.0
-        data["base_width_mm"] = data.get("base_width_mm") or data["top_width_mm"]
-        shape = tins.Tin(
-            data["name"],
-            self.kind,
-            data["top_mm"],
-            data["base_mm"],
-            data["height_mm"],
-            data["top_width_mm"],
-            data["base_width_mm"],
-        )
+        shape = tins.Tin(**{"base_mm": 0.0, "height_mm": 0.0, **self._sides(data), "name": data["name"]})
         try:
             tins.check_tin(shape)
         except TinShapeError as error:
-            wide = data["base_mm"] > data["top_mm"]
+            wide = shape.axes()[0][1] > shape.axes()[0][0]
             self.add_error("base_mm" if wide else "base_width_mm", str(error))
         except CoreError as error:
             self.add_error(None, str(error))
         return data
 
+    def _sides(self, data: dict[str, Any]) -> dict[str, Any]:
+        """Kind and measures; what is left empty at the base is as at the top."""
+        sides = {f"{measure}_mm": data.get(f"{measure}_mm") or 0.0 for measure in self.kind.measures}
+        if self.kind.vessel:
+            sides["base_mm"] = sides.get("base_mm") or sides["top_mm"]
+            if "base_width_mm" in sides:
+                sides["base_width_mm"] = sides["base_width_mm"] or sides["top_width_mm"]
+        return {**sides, "kind": self.kind.key}
+
     def measures(self) -> dict[str, Any]:
-        return {**self.cleaned_data, "kind": self.kind}
+        data = self.cleaned_data
+        more = {key: data[key] for key in ("material", "per_tray", "owned") if data.get(key)}
+        return {"name": data["name"], **self._sides(data), **more}
 
     @classmethod
     def of(cls, tin: Tin) -> "TinForm":
-        fields = ("name", "owned", "top_mm", "base_mm", "top_width_mm", "base_width_mm", "height_mm")
-        return cls(kind=tin.kind, initial={field: getattr(tin, field) for field in fields})
+        form = cls(kind=tin.kind)
+        form.initial = {field: getattr(tin, field) for field in form.fields}
+        return form
+
+
+# The largest sheet and the tray: what they are called.
+LENGTHS = {
+    "sheet_length_mm": "Largest sheet, along, mm",
+    "sheet_width_mm": "Largest sheet, across, mm",
+    "tray_length_mm": "Tray, along, mm",
+    "tray_width_mm": "Tray, across, mm",
+}
 
 
 class SettingsForm(forms.ModelForm):
@@ -86,7 +105,7 @@ class SettingsForm(forms.ModelForm):
 
     class Meta:
         model = Kitchen
-        fields = ("name", "measuring_system", "room_c", "currency")
+        fields = ("name", "measuring_system", "room_c", "currency", *LENGTHS)
         labels = {
             "name": "Name of the kitchen",
             "measuring_system": "Cups and spoons are",
@@ -96,6 +115,10 @@ class SettingsForm(forms.ModelForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        for key, label in LENGTHS.items():
+            self.fields[key] = LengthField(what=f"{label.removesuffix(', mm')} of", low=100, high=5000, label=label)
+            self.fields[key].required = False
+        self.fields["sheet_width_mm"].help_text = "What bench, pin or sheeter allow."
         habits = Schools.of(self.instance.schools)
         for key, question in questions().items():
             self.fields[key] = forms.ChoiceField(
@@ -109,6 +132,12 @@ class SettingsForm(forms.ModelForm):
     def habits(self) -> list[Any]:
         """The fields of the questions, to be drawn together."""
         return [self[key] for key in questions()]
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        for key in LENGTHS:
+            data[key] = data.get(key) or getattr(self.instance, key)
+        return data
 
     def save(self, commit: bool = True) -> Kitchen:
         # A question that was not asked stays as it was.
@@ -147,6 +176,27 @@ class OvenForm(forms.ModelForm):
         model = Oven
         fields = ("name", "fan", "small", "offset_k")
         labels = {"name": "Name", "fan": "It has a fan", "small": "It is small and browns early"}
+
+
+class MachineForm(forms.ModelForm):
+    """A mixer."""
+
+    smallest_g = GramsField(
+        what="A least load of", low=1, high=200_000, label="Least it works well, g", help_text="Dough, not flour."
+    )
+    largest_g = GramsField(what="A largest load of", low=1, high=500_000, label="Most it takes, g")
+
+    class Meta:
+        model = Machine
+        fields = ("name", "smallest_g", "largest_g")
+        labels = {"name": "Name"}
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        if not self.errors and data["smallest_g"] > data["largest_g"]:
+            said = f"{data['smallest_g']:g} g is more than the {data['largest_g']:g} g it takes at most. Swap the two."
+            self.add_error("smallest_g", said)
+        return data
 
 
 class PersonForm(forms.Form):

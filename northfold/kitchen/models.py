@@ -8,10 +8,12 @@ from simple_history.models import HistoricalRecords
 
 from northfold.core import matter
 from northfold.core.formula.cost import pack_price_per_g
+from northfold.core.formula.loads import Mixer
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.heat import places
 from northfold.core.method import setting
 from northfold.core.shape import tins
+from northfold.core.shape.blanks import SHEET_MM
 from northfold.web.models import Binned, Immutable
 from northfold.web.permissions import Role
 
@@ -24,6 +26,10 @@ class Kitchen(models.Model):
         "cups and spoons", max_length=12, choices=list(SYSTEMS.items()), default="metric"
     )
     room_c = models.FloatField(default=setting.ROOM_C, help_text="Usual temperature of the room [°C]")
+    sheet_length_mm = models.FloatField(default=max(SHEET_MM), help_text="Bench or sheeter, along [mm]")
+    sheet_width_mm = models.FloatField(default=min(SHEET_MM), help_text="Bench, pin or sheeter, across [mm]")
+    tray_length_mm = models.FloatField(default=max(setting.TRAY_MM))
+    tray_width_mm = models.FloatField(default=min(setting.TRAY_MM))
     currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")
     schools = models.JSONField(default=dict, help_text="The kitchen's habit for each question on which makers differ")
     history = HistoricalRecords()
@@ -127,15 +133,18 @@ def _profile(stored: dict) -> matter.FatProfile:
 
 
 class Tin(Binned):
-    """A tin by its inside measures. [mm]"""
+    """A tin by its inside measures, or a shape made without one by its finished ones. [mm]"""
 
     name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=12, choices=[(tins.ROUND, "round"), (tins.RECTANGLE, "rectangle")])
+    kind = models.CharField(max_length=20, choices=[(kind.key, kind.name) for kind in tins.kinds().values()])
     top_mm = models.FloatField()
-    base_mm = models.FloatField()
+    base_mm = models.FloatField(default=0)
     top_width_mm = models.FloatField(default=0)
     base_width_mm = models.FloatField(default=0)
-    height_mm = models.FloatField()
+    height_mm = models.FloatField(default=0)
+    border_mm = models.FloatField(default=0, help_text="Folded in, of what is made without a tin [mm]")
+    material = models.CharField(max_length=12, choices=list(tins.MATERIALS.items()), default="bright")
+    per_tray = models.PositiveIntegerField("how many on one tray", default=1)
     owned = models.PositiveIntegerField("how many we have", default=1)
     history = HistoricalRecords()
 
@@ -157,6 +166,9 @@ class Tin(Binned):
             self.top_width_mm,
             self.base_width_mm,
             f"tin:{self.pk}",
+            self.border_mm,
+            self.material,
+            self.per_tray,
         )
 
     @property
@@ -203,6 +215,25 @@ class Oven(Binned):
     def core(self) -> setting.Oven:
         """This oven as the core knows it."""
         return setting.Oven(f"oven:{self.pk}", self.name, self.fan, self.offset_k, self.small)
+
+
+class Machine(Binned):
+    """A mixer, by the least and the most dough it works well. [g]"""
+
+    name = models.CharField(max_length=40)
+    smallest_g = models.FloatField()
+    largest_g = models.FloatField()
+    history = HistoricalRecords()
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def core(self) -> Mixer:
+        return Mixer(self.name, self.smallest_g, self.largest_g)
 
 
 class Evidence(Immutable):

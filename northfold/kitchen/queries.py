@@ -16,6 +16,7 @@ from northfold.kitchen.models import (
     Ingredient,
     IngredientRevision,
     Kitchen,
+    Machine,
     Oven,
     PackPrice,
     Person,
@@ -75,9 +76,13 @@ def ovens() -> list[Oven]:
     return list(Oven.objects.kept())
 
 
-def binned_places() -> list[Place | Oven]:
+def machines() -> list[Machine]:
+    return list(Machine.objects.kept())
+
+
+def binned_places() -> list[Place | Oven | Machine]:
     now = timezone.now()
-    return [*Place.objects.binned(now), *Oven.objects.binned(now)]
+    return [*Place.objects.binned(now), *Oven.objects.binned(now), *Machine.objects.binned(now)]
 
 
 def currency() -> str:
@@ -94,6 +99,9 @@ def setting(room_c: float | None = None) -> Setting:
     return Setting(
         room_c=kitchen.room_c if room_c is None else room_c,
         schools=Schools.of(kitchen.schools),
+        sheet_mm=(kitchen.sheet_width_mm, kitchen.sheet_length_mm),
+        tray_mm=(kitchen.tray_length_mm, kitchen.tray_width_mm),
+        mixers=tuple(machine.core for machine in machines()),
         **values,
         **({"ovens": found_ovens} if found_ovens else {}),
     )

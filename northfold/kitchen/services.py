@@ -14,6 +14,7 @@ from northfold.kitchen.models import (
     Ingredient,
     IngredientRevision,
     Kitchen,
+    Machine,
     Oven,
     PackPrice,
     Person,
@@ -140,8 +141,8 @@ def restore_person(person: Person) -> None:
         person.user.save(update_fields=["is_active"])
 
 
-def save_row(row: Tin | Place | Oven | Kitchen, values: dict[str, Any]) -> Any:
-    """Write the checked values of a tin, a place, an oven or the kitchen itself."""
+def save_row(row: Tin | Place | Oven | Machine | Kitchen, values: dict[str, Any]) -> Any:
+    """Write the checked values of a tin, a place, an oven, a mixer or the kitchen itself."""
     for field, value in values.items():
         setattr(row, field, value)
     row.save()

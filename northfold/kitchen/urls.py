@@ -16,7 +16,7 @@ urlpatterns = [
     path("places/", views.places, name="places"),
     *[
         path(f"{kind}s/{rest}", view, {"kind": kind}, name=name)
-        for kind in ("place", "oven")
+        for kind in ("place", "oven", "machine")
         for rest, view, name in (
             ("new/", views.spot, f"new_{kind}"),
             ("<int:pk>/", views.spot, kind),

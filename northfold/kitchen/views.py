@@ -13,9 +13,9 @@ from django.views.decorators.http import require_POST
 from northfold.core.matter.fats import fat_curve
 from northfold.core.shape import tins
 from northfold.kitchen import queries, services
-from northfold.kitchen.forms import OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
+from northfold.kitchen.forms import MachineForm, OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
 from northfold.kitchen.ingredient_form import IngredientForm
-from northfold.kitchen.models import Evidence, Ingredient, Oven, Person, Place, Tin
+from northfold.kitchen.models import Evidence, Ingredient, Machine, Oven, Person, Place, Tin
 from northfold.web.forms import StartForm
 from northfold.web.links import way_back
 from northfold.web.permissions import needs
@@ -46,6 +46,7 @@ def home(request: HttpRequest) -> HttpResponse:
         form.save()
         return redirect("kitchen:home")
     context = {"kitchen": kitchen, "form": form, "tins": queries.tins(), "binned": queries.binned_tins(), "tab": "tins"}
+    context["kinds"] = tins.kinds().values()
     return render(request, "kitchen/tins.html", context, status=422 if form.errors else 200)
 
 
@@ -104,7 +105,7 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     found = get_object_or_404(Tin.objects.kept(), pk=pk) if pk else None
     kind = found.kind if found else request.GET.get("kind", tins.ROUND)
-    if kind not in (tins.ROUND, tins.RECTANGLE):
+    if kind not in tins.kinds():
         raise Http404
     if request.method == "POST":
         form = TinForm(request.POST, kind=kind)
@@ -115,7 +116,7 @@ def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     else:
         form, status = (TinForm.of(found) if found else TinForm(kind=kind)), 200
     past = found.history.all()[1:6] if found else []
-    context = {"form": form, "tin": found, "kind": kind, "past": past, "tab": "tins"}
+    context = {"form": form, "tin": found, "kind": tins.kinds()[kind], "past": past, "tab": "tins"}
     return render(request, "kitchen/tin.html", context, status=status)
 
 
@@ -139,6 +140,7 @@ def places(request: HttpRequest) -> HttpResponse:
     context = {
         "places": queries.places(),
         "ovens": queries.ovens(),
+        "machines": queries.machines(),
         "binned": queries.binned_places(),
         "room_c": services.kitchen().room_c,
         "tab": "places",
@@ -146,13 +148,17 @@ def places(request: HttpRequest) -> HttpResponse:
     return render(request, "kitchen/places.html", context)
 
 
-# What one page of a place or an oven needs: model, form, what it is called.
-SPOTS = {"place": (Place, PlaceForm, "place"), "oven": (Oven, OvenForm, "oven")}
+# What one page of a place, an oven or a mixer needs: model, form, what it is called.
+SPOTS = {
+    "place": (Place, PlaceForm, "place"),
+    "oven": (Oven, OvenForm, "oven"),
+    "machine": (Machine, MachineForm, "mixer"),
+}
 
 
 @needs("edit_kitchen")
 def spot(request: HttpRequest, kind: str, pk: int | None = None) -> HttpResponse:
-    """Add or change a place or an oven."""
+    """Add or change a place, an oven or a mixer."""
     model, form_class, name = SPOTS[kind]
     found = get_object_or_404(model.objects.kept(), pk=pk) if pk else None
     form = form_class(request.POST or None, instance=found)

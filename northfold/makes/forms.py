@@ -8,10 +8,29 @@ from django.utils import timezone
 from northfold.core.errors import CoreError
 from northfold.core.method import LOSS_RANGE
 from northfold.core.method.setting import ROOM_RANGE_C
-from northfold.core.shape.blanks import COUNT, MARGIN_MM, OFFCUTS, OVERHANG_MM, THICKNESS_MM, TRIMMING, check_item
+from northfold.core.shape.blanks import (
+    COUNT,
+    COVERS,
+    EDGE_RANGE_MM,
+    FILLING_G,
+    HEAP_MM,
+    MARGIN_MM,
+    OFFCUTS,
+    OPEN,
+    OVERHANG_MM,
+    PRESSED,
+    ROLLING,
+    SLICES,
+    THICKNESS_MM,
+    TRIMMING,
+    USUAL,
+    Item,
+    check_item,
+)
+from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.kitchen.models import Tin
-from northfold.makes.models import Make, MakeItem
-from northfold.web.forms import DegreesField, LengthField
+from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
+from northfold.web.forms import DegreesField, GramsField, LengthField
 
 WHEN = "%Y-%m-%dT%H:%M"
 
@@ -48,7 +67,7 @@ def count_field(**kwargs: Any) -> forms.IntegerField:
 class MakeItForm(forms.Form):
     """What "Make it" asks: which tin, how many, for when."""
 
-    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin", empty_label="choose a tin")
+    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin or shape", empty_label="choose one")
     count = count_field(label="How many", initial=1)
     due_at = DueField(label="Ready at", help_text="Leave empty if it has no hour yet.")
 
@@ -64,7 +83,7 @@ class ItemForm(forms.Form):
     """One kind of piece of a make."""
 
     id = forms.IntegerField(required=False, widget=forms.HiddenInput)
-    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin")
+    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin or shape")
     count = count_field(label="Pieces", initial=1)
     thickness_mm = LengthField(
         what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Thickness, mm", initial=3.0
@@ -77,12 +96,52 @@ class ItemForm(forms.Form):
     )
     trimming = forms.ChoiceField(choices=TRIMMING.items(), label="Trim", initial="after")
     offcuts = forms.ChoiceField(choices=OFFCUTS.items(), label="Offcuts", initial="apart")
+    cover = forms.ChoiceField(choices=COVERS.items(), label="Made of", initial="open", required=False)
+    heap_mm = LengthField(
+        what="A heap of", low=HEAP_MM[0], high=HEAP_MM[1], label="Heap under the lid, mm", required=False
+    )
+    edge_mm = LengthField(
+        what="An edge of", low=EDGE_RANGE_MM[0], high=EDGE_RANGE_MM[1], label="Lid’s edge, mm", required=False
+    )
+    rolling = forms.ChoiceField(choices=ROLLING.items(), label="Rolled", required=False)
+    web_mm = LengthField(
+        what="A web of", low=WEB_RANGE_MM[0], high=WEB_RANGE_MM[1], label="Between pieces, mm", required=False
+    )
+    filling = forms.CharField(label="Filling", max_length=60, required=False)
+    filling_g = GramsField(
+        what="A filling of", low=FILLING_G[0], high=FILLING_G[1], label="Filling each, g", required=False,
+        help_text="Empty: what it holds.",
+    )  # fmt: skip
+    slices = forms.IntegerField(
+        min_value=SLICES[0], max_value=SLICES[1], label="Slices each", required=False,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "num"}),
+    )  # fmt: skip
 
     def __init__(self, *args: Any, make: Make, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.make = make
+        for name in ("cover", "rolling", "heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
+            self.fields[name].plain_label = True  # it starts from something, so that nothing has to be said
         used = make.items.values("tin")
         self.fields["tin"].queryset = Tin.objects.filter(pk__in=used) | Tin.objects.kept()
+
+    @property
+    def asks(self) -> dict[str, bool]:
+        """Which fields this kind of piece asks for, as it is now chosen."""
+        tin = self.fields["tin"].queryset.filter(pk=self["tin"].value() or 0).first()
+        if tin is None:
+            return {}
+        shape = tin.shape
+        cover, rolling = self["cover"].value() or OPEN, self["rolling"].value() or USUAL
+        item = Item(shape, 1, cover=cover, rolling=rolling)
+        return {
+            "trimming": shape.is_vessel and cover != PRESSED,
+            "overhang": shape.is_vessel and cover != PRESSED,
+            "cover": shape.is_vessel,
+            "lid": item.has_lid,
+            "edge": item.has_lid and shape.is_vessel,
+            "web": item.is_from_sheet,
+        }
 
     def clean_id(self) -> MakeItem | None:
         """The piece it is; None for a new one, or for one that was taken out meanwhile."""
@@ -91,6 +150,10 @@ class ItemForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         if not self.errors:
+            # Fields that this kind of piece does not ask for keep what they start from.
+            for key in ("cover", "heap_mm", "edge_mm", "web_mm", "filling_g", "slices"):
+                if data[key] in (None, ""):
+                    data[key] = MakeItem._meta.get_field(key).default
             fields = {key: value for key, value in data.items() if key not in ("id", "tin", "DELETE")}
             try:
                 check_item(MakeItem(tin=data["tin"], **fields).core)
@@ -115,6 +178,7 @@ class MakeForm(forms.Form):
         },
     )
     due_at = DueField(label="Ready at")
+    glaze_g = GramsField(what="Glaze of", low=0, high=20_000, label="Egg kept for glaze, g", required=False)
 
     def __init__(self, *args: Any, make: Make | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -135,16 +199,19 @@ class RoomForm(forms.Form):
     room_c = DegreesField(what="A room at", low=ROOM_RANGE_C[0], high=ROOM_RANGE_C[1], label="The room", required=False)
 
 
+def _initial(item: MakeItem) -> dict[str, Any]:
+    """An item as its form shows it: what is not said stays empty."""
+    values = {name: getattr(item, name) for name in SIZE_FIELDS}
+    return {**values, "filling_g": item.filling_g or "", "slices": item.slices or ""}
+
+
 def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
     """The forms of the Size view: bound to what was sent, or as the make stands."""
     if data is None:
         due = timezone.localtime(make.due_at) if make.due_at else None
-        whole = MakeForm(initial={"loss": f"{100 * make.loss:g}", "due_at": due})
-        fields = ("tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts")
+        whole = MakeForm(initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or ""})
         items = [
-            ItemForm(
-                make=make, prefix=f"item-{index}", initial={"id": item.pk, **{f: getattr(item, f) for f in fields}}
-            )
+            ItemForm(make=make, prefix=f"item-{index}", initial={"id": item.pk, **_initial(item)})
             for index, item in enumerate(make.items.select_related("tin"))
         ]
         return whole, items

@@ -5,7 +5,19 @@ from django.db import models
 from django.utils import timezone
 
 from northfold.core.method import LOSS, Edit
-from northfold.core.shape.blanks import AFTER, APART, OFFCUTS, TRIMMING, Item
+from northfold.core.shape.blanks import (
+    AFTER,
+    APART,
+    COVERS,
+    EDGE_MM,
+    OFFCUTS,
+    OPEN,
+    ROLLING,
+    TRIMMING,
+    USUAL,
+    Item,
+)
+from northfold.core.shape.cutting import WEB_MM
 from northfold.dough.models import FormulaVersion
 from northfold.kitchen.models import Tin
 from northfold.web.models import Binned, Immutable
@@ -24,6 +36,7 @@ class Make(Binned):
     state = models.CharField(max_length=10, choices=State.choices, default=State.PLANNED)
     room_c = models.FloatField(null=True, blank=True, help_text="Its own room [°C]; empty takes the kitchen's")
     loss = models.FloatField(default=LOSS, help_text="Share of the dough left on bowl and bench")
+    glaze_g = models.FloatField(default=0.0, help_text="Beaten egg kept back for glaze [g]")
     edit_no = models.PositiveIntegerField(default=0)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -54,6 +67,14 @@ class MakeItem(models.Model):
     trimming = models.CharField(max_length=10, choices=list(TRIMMING.items()), default=AFTER)
     margin_mm = models.FloatField(default=10.0)
     offcuts = models.CharField(max_length=10, choices=list(OFFCUTS.items()), default=APART)
+    cover = models.CharField(max_length=10, choices=list(COVERS.items()), default=OPEN)
+    heap_mm = models.FloatField(default=0.0, help_text="Of the filling over the rim, under a lid [mm]")
+    edge_mm = models.FloatField(default=EDGE_MM, help_text="Of a lid beyond the rim, to be sealed [mm]")
+    filling = models.CharField(max_length=60, blank=True)
+    filling_g = models.FloatField(default=0.0, help_text="Of each piece; 0 for what it holds [g]")
+    slices = models.PositiveIntegerField(default=0)
+    rolling = models.CharField(max_length=6, choices=list(ROLLING.items()), default=USUAL, blank=True)
+    web_mm = models.FloatField(default=WEB_MM, help_text="Between two pieces cut from a sheet [mm]")
 
     class Meta:
         ordering = ["pk"]
@@ -68,7 +89,21 @@ class MakeItem(models.Model):
             self.trimming,
             self.margin_mm,
             self.offcuts,
+            self.cover,
+            self.heap_mm,
+            self.edge_mm,
+            self.filling_g,
+            self.slices,
+            self.rolling,
+            self.web_mm,
         )
+
+
+# What the Size view sets of an item, in the order of its fields.
+SIZE_FIELDS = (
+    "tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts", "cover", "heap_mm", "edge_mm",
+    "rolling", "web_mm", "filling", "filling_g", "slices",
+)  # fmt: skip
 
 
 class StepEdit(models.Model):

@@ -4,11 +4,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from django.db.models import Case, Max, QuerySet, When
+from django.db.models import Case, Max, Prefetch, QuerySet, When
 from django.utils import timezone
 
+from northfold.core.formula.loads import Loads
 from northfold.core.formula.ratio import DoughLine, LineFigures
-from northfold.core.formula.scaling import ScaledLine
+from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import Desk, evaluate
@@ -16,7 +17,7 @@ from northfold.dough.models import Draft
 from northfold.dough.queries import shelf_for
 from northfold.kitchen import queries as kitchen
 from northfold.makes import freezing
-from northfold.makes.models import FrozenPlan, Make
+from northfold.makes.models import FrozenPlan, Make, MakeItem
 from northfold.makes.panel import pieces_in_short
 from northfold.web.models import User
 
@@ -156,7 +157,11 @@ def planned_makes() -> QuerySet[Make]:
     return (
         Make.objects.kept()
         .select_related("formula_version__formula", "formula_version__facts")
-        .prefetch_related("items__tin", "step_edits", "formula_version__lines__ingredient_revision__ingredient")
+        .prefetch_related(
+            Prefetch("items", MakeItem.objects.select_related("tin")),
+            "step_edits",
+            "formula_version__lines__ingredient_revision__ingredient",
+        )
     )
 
 
@@ -215,8 +220,25 @@ def newest_frozen_seq(make: Make) -> int:
     return make.frozen_plans.aggregate(newest=Max("seq"))["newest"] or 0
 
 
-def weigh_lines(planned: Plan) -> list[tuple[DoughLine, ScaledLine, LineFigures]]:
-    """The lines of a sized plan with what to weigh of each; none where nothing is sized."""
+def weigh_lines(planned: Plan, loads: int = 1) -> list[tuple[DoughLine, ScaledLine, LineFigures]]:
+    """The lines of a sized plan with what to weigh of each for one of its equal loads; none where nothing is sized."""
     if planned.ratio is None or not planned.scaled:
         return []
-    return list(zip(planned.inputs.lines, planned.scaled, planned.ratio.lines, strict=True))
+    scaled = rounded_to_scale([line.exact_g / loads for line in planned.scaled])
+    return list(zip(planned.inputs.lines, scaled, planned.ratio.lines, strict=True))
+
+
+def chosen_load(planned: Plan, mixer: str) -> Loads | None:
+    """The loads of the mixer asked for, else of the one with the fewest; None where one load or none is mixed."""
+    found = next((load for load in planned.loads if load.mixer.name == mixer), None)
+    found = found or (planned.loads[0] if planned.loads else None)
+    return found if found and found.count > 1 else None
+
+
+def glaze_from_left(make: Make, planned: Plan) -> str:
+    """Where the glaze comes from: what is left of beaten eggs first."""
+    left = planned.eggs.left[0].left_g if planned.eggs and planned.eggs.left else 0.0
+    if not make.glaze_g or left < 1:
+        return ""
+    short = make.glaze_g - left
+    return f"of the {left:.0f} g left" if short <= 0 else f"the {left:.0f} g left and {short:.0f} g of another"

@@ -20,7 +20,7 @@ from northfold.dough.models import Formula, FormulaVersion
 from northfold.dough.services import save_version
 from northfold.kitchen.models import Tin
 from northfold.makes import freezing
-from northfold.makes.models import FrozenPlan, Make, MakeItem, StepEdit
+from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
 from northfold.makes.queries import edits_of, newest_frozen_seq, plan_of
 from northfold.web.models import User
 
@@ -66,7 +66,9 @@ def create_make(user: User, version: FormulaVersion, *, tin: Tin, count: int, du
 
 
 @transaction.atomic
-def size_make(make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: float, due_at: datetime | None) -> Make:
+def size_make(
+    make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: float, due_at: datetime | None, glaze_g: float = 0.0
+) -> Make:
     """
     Set what is made: every item with its tin, count and cuts.
 
@@ -81,10 +83,11 @@ def size_make(make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: fl
     make.items.exclude(pk__in=kept).delete()
     for values in items:
         item = values.get("id") or MakeItem(make=make)
-        for field in ("tin", "count", "thickness_mm", "overhang_mm", "trimming", "margin_mm", "offcuts"):
-            setattr(item, field, values[field])
+        for field in SIZE_FIELDS:
+            if field in values:
+                setattr(item, field, values[field])
         item.save()
-    make.loss, make.due_at = loss, due_at
+    make.loss, make.due_at, make.glaze_g = loss, due_at, glaze_g
     make.edit_no += 1
     make.save()
     return make
@@ -238,7 +241,9 @@ def make_again(user: User, make: Make) -> Make:
     """A new planned make with the same dough, its newest version, the same pieces and the maker's own steps."""
     with transaction.atomic():
         formula: Formula = make.formula_version.formula
-        copy = Make.objects.create(formula_version=formula.newest, loss=make.loss, room_c=make.room_c, created_by=user)
+        copy = Make.objects.create(
+            formula_version=formula.newest, loss=make.loss, room_c=make.room_c, glaze_g=make.glaze_g, created_by=user
+        )
         for item in make.items.all():
             item.pk, item.make = None, copy
             item._state.adding = True

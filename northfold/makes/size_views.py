@@ -1,5 +1,9 @@
 """The Size stage of a make: pieces, cuts, what to mix."""
 
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Any
 
 from django.contrib import messages
@@ -8,7 +12,20 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 
 from northfold.core.errors import CoreError
-from northfold.core.shape.pictures import blank_from_above, section
+from northfold.core.formula.numbers import read_grams
+from northfold.core.method.scale_notes import scale_notes
+from northfold.core.shape.blanks import Item, Piece, Portion, portion
+from northfold.core.shape.blanks import piece as piece_of
+from northfold.core.shape.cutting import Cut
+from northfold.core.shape.fitting import enough, remarks
+from northfold.core.shape.pictures import (
+    BlankPicture,
+    Section,
+    SheetPicture,
+    blank_from_above,
+    section,
+    sheet_picture,
+)
 from northfold.dough.forms import edit_no_from
 from northfold.dough.views import go_to
 from northfold.kitchen.models import Tin
@@ -20,10 +37,78 @@ from northfold.makes.queries import MakeThread, thread_of
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
 
+# Doubling and halving, by the buttons' values.
+TIMES = {"2": 2.0, "0.5": 0.5}
+
+
+@dataclass(frozen=True)
+class DrawnSheet:
+    """One sheet of a part with its cuts; only the first tells yield and reason."""
+
+    part: str
+    cut: Cut
+    picture: SheetPicture
+    is_first: bool
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """Everything the Size view shows of one kind of piece."""
+
+    piece: Piece
+    section: Section | None
+    blank: BlankPicture
+    sheets: tuple[DrawnSheet, ...]
+    portion: Portion
+    remarks: tuple[str, ...]
+    filling: str
+
+
+def _enough(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
+    """What a weight of dough makes: of this make's pieces, and of everything else on the rack, as it usually is."""
+    typed, plan = request.GET.get("have", "").strip()[:20], thread.plan
+    if not typed or plan.density_kg_m3 is None:
+        return {}
+    try:
+        have_g = read_grams(typed)
+        found = [
+            (f"{each.item.tin.name}, {each.item.tin.size}", each.item.count, enough(have_g, each))
+            for each in plan.pieces
+        ]
+        here = {each.item.tin.key for each in plan.pieces}
+        for tin in Tin.objects.kept():
+            kind = tin.shape.of_kind
+            if tin.shape.key not in here:
+                item = Item(tin.shape, 1, thickness_mm=kind.thickness_mm, overhang_mm=kind.overhang_mm)
+                one = piece_of(item, plan.density_kg_m3, sheet_mm=plan.inputs.setting.sheet_mm)
+                found.append((str(tin), 0, enough(have_g, one)))
+    except CoreError as error:
+        return {"have": typed, "have_error": str(error)}
+    return {"have": typed, "makes_of": found}
+
+
+def _sheets(piece: Piece) -> Iterator[DrawnSheet]:
+    for part in piece.parts:
+        for number, (layout, times) in enumerate(part.cut.sheets if part.cut else ()):
+            yield DrawnSheet(part.name, part.cut, sheet_picture(part.cut, layout, times), number == 0)
+
 
 def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, str] | None = None) -> dict[str, Any]:
     plan = thread.plan
-    pictures = [(section(piece), blank_from_above(piece), piece) for piece in plan.pieces]
+    fillings = [item.filling for item in thread.make.items.all()]
+    setting = plan.inputs.setting
+    pictures = [
+        Drawing(
+            piece=piece,
+            section=section(piece) if piece.item.tin.is_vessel else None,
+            blank=blank_from_above(piece),
+            sheets=tuple(_sheets(piece)),
+            portion=portion(piece),
+            remarks=remarks(piece, setting.sheet_mm, setting.tray_mm),
+            filling=filling,
+        )
+        for piece, filling in zip_longest(plan.pieces, fillings[: len(plan.pieces)], fillvalue="")
+    ]
     return {
         **strip(thread, "size", before),
         "whole": whole,
@@ -31,6 +116,7 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "pictures": pictures,
         "density": (plan.density_kg_m3 or 0) / 1000,
         "lines": queries.weigh_lines(plan),
+        "notes": scale_notes(plan),
     }
 
 
@@ -39,7 +125,8 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     thread = thread_of(make, request.user)
     if request.method != "POST":
-        return render(request, "makes/size.html", _size_context(thread, *size_forms(make)))
+        context = {**_size_context(thread, *size_forms(make)), **_enough(request, thread)}
+        return render(request, "makes/size.html", context)
     before = figures(thread)
     whole, items = size_forms(make, request.POST)
     if make.is_planned and edit_no_from(request.POST) != make.edit_no:
@@ -50,6 +137,10 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
     cleaned = [item.cleaned_data for item in items]
     if "add" in request.POST:
         cleaned.append(_one_more(cleaned, make))
+    if request.POST.get("times") in TIMES:
+        cleaned = [
+            {**values, "count": max(1, math.ceil(values["count"] * TIMES[request.POST["times"]]))} for values in cleaned
+        ]
     try:
         make = services.size_make(
             make,
@@ -57,6 +148,7 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
             items=[values for values in cleaned if values],
             loss=whole.cleaned_data["loss"] / 100,
             due_at=whole.cleaned_data["due_at"],
+            glaze_g=whole.cleaned_data["glaze_g"] or 0.0,
         )
     except services.StaleMake:
         return _stale_size(request, make, whole, items)
@@ -75,10 +167,10 @@ def _one_more(cleaned: list[dict[str, Any]], make: Make) -> dict[str, Any]:
     tin = Tin.objects.kept().exclude(pk__in=used).first() or Tin.objects.kept().first()
     if tin is None:
         return {}
-    last = cleaned[-1] if cleaned else {
-        "thickness_mm": 3.0, "overhang_mm": 10.0, "margin_mm": 10.0, "trimming": "after", "offcuts": "apart"
-    }  # fmt: skip
-    return {**last, "id": None, "tin": tin, "count": 1}
+    kind = tin.shape.of_kind
+    last = cleaned[-1] if cleaned else {"margin_mm": 10.0, "trimming": "after", "offcuts": "apart"}
+    own = {"thickness_mm": kind.thickness_mm, "overhang_mm": kind.overhang_mm, "cover": "open", "rolling": ""}
+    return {**last, **own, "id": None, "tin": tin, "count": 1}
 
 
 def _stale_size(request: HttpRequest, make: Make, whole: Any, items: Any) -> HttpResponse:

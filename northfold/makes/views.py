@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
+from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
 from northfold.makes import queries, services
@@ -46,7 +47,19 @@ def make_it(request: HttpRequest, formula: int) -> HttpResponse:
 
 def weigh(request: HttpRequest, pk: int) -> HttpResponse:
     thread, context = stage(request, pk, "size")
-    return render(request, "makes/weigh.html", {**context, "lines": queries.weigh_lines(thread.plan)})
+    plan = thread.plan
+    load = queries.chosen_load(plan, request.GET.get("mixer", ""))
+    lines = queries.weigh_lines(plan, load.count if load else 1)
+    context |= {
+        "lines": lines,
+        "weighed_g": sum(scaled.weigh_g for _, scaled, _ in lines),
+        "load": load,
+        "doses": [dose.of_loads(load.count if load else 1) for dose in plan.doses],
+        "ticks": range(load.count if load else 1),
+        "gauge": gauge(plan.pieces),
+        "glaze_left": queries.glaze_from_left(thread.make, plan),
+    }
+    return render(request, "makes/weigh.html", context)
 
 
 @require_POST

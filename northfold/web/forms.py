@@ -80,6 +80,12 @@ class MillimetresField(SignedField):
     unit, example = "mm", "2"
 
 
+class GramsField(SignedField):
+    """A weight. [g]"""
+
+    unit, example = "g", "250"
+
+
 class SignInForm(AuthenticationForm):
     error_messages = {
         "invalid_login": "That name and password do not belong together. Check both; capitals count.",

@@ -100,7 +100,7 @@ def test_sloped_and_rectangular_tins():
     [
         (Tin("x", "round", 200, 230, 25), "base, 230 mm, is wider than the top, 200 mm"),
         (Tin("x", "rectangle", 300, 300, 25, 200, 210), "base, 210 mm, is wider than the top, 200 mm"),
-        (Tin("x", "round", 2300, 200, 25), "2,300 mm is outside 20 to 1000"),
+        (Tin("x", "round", 2300, 200, 25), "2,300 mm is outside 10 to 2000"),
         (Tin("x", "round", 230, 200, 0), "A height of 0 mm"),
     ],
 )

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from northfold.core.formula.ratio import WET_DAIRY, DoughLine
 
@@ -40,6 +40,11 @@ class Dose:
     def reserve_g(self) -> float:
         """Held back, to be added by feel. [g]"""
         return self.most_g - self.first_g
+
+    def of_loads(self, loads: int) -> "Dose":
+        """The same for one of so many equal loads. [g]"""
+        sizes = ("first_g", "usual_g", "most_g", "written_g", "free_g")
+        return replace(self, **{name: getattr(self, name) / loads for name in sizes})
 
     def predicted_and_measured_g(self, used_g: float) -> tuple[float, float]:
         """All free liquid as written, and as it was with `used_g` of this line: one record of a flour's thirst. [g]"""

@@ -21,6 +21,8 @@ SPRING_BACK = 160.0
 # Share of the shrink that a piece is free to follow, by where it bakes.
 FREE, FREE_DOCKED, TIN, TIN_DOCKED, WEIGHTED, WEIGHTED_DOCKED = 1.0, 0.85, 0.75, 0.7, 0.35, 0.3
 FROZEN_FIRM = 0.85
+# Puff and rough puff, not raised by yeast, draw in by so much more. [% of length]
+PUFF_SHRINK = 2.0
 
 ACID_FROM_SHARE, ALCOHOL_FROM_PCT, SLACKENED = 0.005, 3.0, 0.9
 

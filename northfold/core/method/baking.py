@@ -10,7 +10,8 @@ from importlib import resources
 from northfold.core.method.edits import EditReader
 from northfold.core.method.setting import Oven, Setting
 from northfold.core.method.words import whole_minutes
-from northfold.core.shape.blanks import Piece, area_mm2
+from northfold.core.shape.blanks import Piece
+from northfold.core.shape.tins import outline_area_mm2
 
 # Share of its weight that a case loses in the oven. [share] North Fold reference table.
 BAKE_LOSS = 0.12
@@ -123,7 +124,7 @@ def cooling_min(piece: Piece, room_c: float) -> float:
     -----
     Lumped: −m cp dT = h A (T − room) dt, the tin's mass counted. From 150 to 30 °C, or to 3 °C above a warmer room.
     """
-    area_m2 = area_mm2(piece.item.tin, piece.developed_mm) * 1e-6
+    area_m2 = outline_area_mm2(piece.item.tin.of_kind.outline, piece.developed_mm) * 1e-6
     crust_kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ
     tin_kj = area_m2 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
     tau_min = 1000 * (crust_kj + tin_kj) / (COOL_W * 2 * area_m2) / 60

@@ -9,9 +9,11 @@ from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
+from northfold.core.formula.loads import Loads, mixer_loads
 from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
+from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
 from northfold.core.heat.conduction import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
 from northfold.core.matter.fats import Band, fat_blend
@@ -21,6 +23,7 @@ from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.mixing import Mixing, plan_mixing
+from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk, lead_piece
 from northfold.core.shape.blanks import Item, Piece, piece
@@ -125,6 +128,8 @@ class Plan:
     problems: tuple[Problem, ...]
     doses: tuple[Dose, ...] = ()
     eggs: EggRule | None = None
+    loads: tuple[Loads, ...] = ()
+    no_loads: tuple[str, ...] = ()
 
     @property
     def surplus_g(self) -> float:
@@ -150,8 +155,9 @@ class Plan:
 
     @property
     def has_other_course(self) -> bool:
-        """Whether the dough is folded, proved, stretched or scalded, and so has steps of its own."""
-        return other_course(self.family, self.traits, self.inputs.lines)
+        """Whether it is no case baked blind: folded, proved, stretched, scalded, free-form, cut, pressed or lidded."""
+        lined = all(item.is_lined_case for item in self.inputs.items)
+        return not lined or other_course(self.family, self.traits, self.inputs.lines)
 
 
 def check_loss(loss: float) -> None:
@@ -205,6 +211,24 @@ def _thick(item: Item, edits: EditReader) -> Item:
     return item if thickness is None else replace(item, thickness_mm=thickness)
 
 
+# What a piece without a course of its own is taken to have rested: an hour before rolling, half of one after. [min]
+# [°C] North Fold reference table, the usual rests and fridge.
+REST_MIN, CHILL_MIN, FRIDGE_C, DISC_MM = 60.0, 30.0, 5.0, 25.0
+
+
+def _usual_shrink(
+    item: Item, lines: Sequence[DoughLine], ratio: Ratio, manner: Manner, family: str, learned: Learned
+) -> float:
+    """What the oven takes of a piece whose steps are not walked through, after the usual rests. [%]"""
+    strength = gluten_factor(lines, ratio, manner.coating)
+    pull = Pull().plus(strength * manner.added_pull).rested(REST_MIN, FRIDGE_C)
+    pull = pull.plus(strength * rolling_pull(DISC_MM, item.thickness_mm)).rested(CHILL_MIN, FRIDGE_C)
+    hold = hold_share(in_tin=item.tin.is_vessel, docked=False, weighted=False)
+    puffed = PUFF_SHRINK if family in ("classic_puff", "rough_puff") else 0.0
+    percent = oven_shrink(ratio.true_water, pull.total, hold) + puffed
+    return min(50.0, learned.shrink_scale(family, item.tin.key) * percent)
+
+
 # A page asks for the plan of a make several times, and every bench for the same one: what does not hang on the time
 # is reckoned once.
 @lru_cache(maxsize=256)
@@ -242,8 +266,9 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     if ratio is not None and density is not None and items:
         try:
             check_loss(inputs.loss)
-            pieces = [piece(item, density) for item in items]
-            if not other_course(family, found, lines):
+            sheet = setting.sheet_mm
+            pieces = [piece(item, density, sheet_mm=sheet) for item in items]
+            if all(item.is_lined_case for item in items) and not other_course(family, found, lines):
                 # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
                 factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
                 mixing = plan_mixing(lines, factor, blend, setting, reader)
@@ -267,7 +292,18 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     scales,
                 )
                 course, bake = walk.work(), walk.bake
-                pieces = [piece(item, density, each.percent) for item, each in zip(items, course.shrink, strict=True)]
+                pieces = [
+                    piece(item, density, each.percent, sheet) for item, each in zip(items, course.shrink, strict=True)
+                ]
+            else:
+                if not other_course(family, found, lines):
+                    factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
+                    mixing = plan_mixing(lines, factor, blend, setting, reader)
+                manner = reader.manner(setting.schools)
+                pieces = [
+                    piece(item, density, _usual_shrink(item, lines, ratio, manner, family, learned), sheet)
+                    for item in items
+                ]
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
             eggs = apply_egg_policy(lines, dough_g, reader.school("egg", setting.schools).key)
             scaled = rounded_to_scale(eggs.weights_g)
@@ -276,8 +312,15 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             problems.append(Problem("size", error.code, str(error)))
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
     as_mixed = mixing
-    if ratio is not None and not items and not other_course(family, found, lines):
+    if ratio is not None and mixing is None and not other_course(family, found, lines):
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader)
+    loads: list[Loads] = []
+    no_loads: list[str] = []
+    for mixer in setting.mixers if dough_g else ():
+        try:
+            loads.append(mixer_loads(sum(line.exact_g for line in scaled), mixer))
+        except CoreError as error:
+            no_loads.append(str(error))
     weighed = sum(line.weigh_g for line in scaled) if scaled else None
     net = sum(one.net_g * one.item.count for one in pieces)
     need = sum(one.need_g for one in pieces)
@@ -312,4 +355,6 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         if ratio
         else (),
         eggs=eggs,
+        loads=tuple(sorted(loads, key=lambda each: each.count)),
+        no_loads=tuple(no_loads),
     )

@@ -3,14 +3,18 @@
 from collections.abc import Callable
 from dataclasses import dataclass, field
 
+from northfold.core.formula.loads import Mixer
 from northfold.core.heat.places import Place, standard_places
 from northfold.core.method.schools import Schools
+from northfold.core.shape.blanks import SHEET_MM
 
 ROOM_C = 21.0
 ROOM_RANGE_C = (0.0, 45.0)
 # Fan setting below still oven, unless the oven's own offset was measured. [K] Rule of thumb 10–25; North Fold
 # reference table.
 FAN_OFFSET_K = 20.0
+# A baker's tray. [mm] Assumption.
+TRAY_MM = (600.0, 400.0)
 
 
 @dataclass(frozen=True)
@@ -36,12 +40,20 @@ class Oven:
 
 @dataclass(frozen=True)
 class Setting:
-    """The kitchen as a plan needs it. Room in °C; the first place of a kind is the one taken unless edited."""
+    """
+    The kitchen as a plan needs it.
+
+    Room in °C; the first place of a kind is the one taken unless edited. `sheet_mm` is the largest sheet that bench,
+    pin or sheeter hold, `tray_mm` a tray. [mm]
+    """
 
     room_c: float = ROOM_C
     places: tuple[Place, ...] = field(default_factory=standard_places)
     ovens: tuple[Oven, ...] = (Oven(),)
     schools: Schools = field(default_factory=Schools)
+    sheet_mm: tuple[float, float] = SHEET_MM
+    tray_mm: tuple[float, float] = TRAY_MM
+    mixers: tuple[Mixer, ...] = ()
 
     def place(self, key: str) -> Place | None:
         return next((place for place in self.places if place.key == key), None)

@@ -1,8 +1,12 @@
-"""Pictures of a piece as numbers: the lined tin in section and the blank from above, both to scale."""
+"""Pictures of a piece as numbers, to scale: the lined tin in section, the blank from above, the sheet it comes from."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import islice
 
 from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, Piece
+from northfold.core.shape.cutting import Cut, Layout
+from northfold.core.shape.tins import TRIANGLE
 
 Point = tuple[float, float]
 
@@ -25,6 +29,7 @@ class Section:
     hang_mm: float
     hang_px: float
     proud_mm: float
+    lid: tuple[Point, ...] = ()
 
     @property
     def middle(self) -> float:
@@ -59,7 +64,7 @@ class Section:
 
 @dataclass(frozen=True)
 class Ring:
-    """One outline of the blank from above: centre, half sizes [px], its measure along the first axis [mm]."""
+    """One outline of the blank from above: centre, half sizes [px], its measures along the axes [mm]."""
 
     name: str
     x: float
@@ -85,6 +90,15 @@ class Ring:
         return 2 * self.half_height
 
     @property
+    def corners(self) -> tuple[Point, ...]:
+        """Of a triangle with its base below. [px]"""
+        return (
+            (self.left, self.y + self.half_height),
+            (self.left + self.width, self.y + self.half_height),
+            (self.x, self.top),
+        )
+
+    @property
     def name_y(self) -> float:
         """Baseline of its name: the base's in its middle, the others' inside their lower edge."""
         return self.y + 4 if self.name == "base" else self.y + self.half_height - 6
@@ -92,12 +106,12 @@ class Ring:
 
 @dataclass(frozen=True)
 class BlankPicture:
-    """Rolled dough, blank, rim and base from above, largest first, in px."""
+    """Rolled dough, blank, rim and base from above, largest first, in px; all of one outline."""
 
     width: float
     height: float
     px_per_mm: float
-    is_round: bool
+    outline: str
     rings: tuple[Ring, ...]
 
 
@@ -121,9 +135,10 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
     hang = piece.hang_mm if item.trimming in (AFTER, TUCKED) else 0.0
     proud = piece.hang_mm if item.trimming == FLUSH else 0.0
     span = tin.top_mm + 2 * hang
+    heap = item.heap_mm if item.has_lid else 0.0
     foot, head, side = 36.0, 40.0, 110.0
-    scale = min((width - 2 * side) / span, (most_height - foot - head) / max(tin.height_mm, 1))
-    height = head + tin.height_mm * scale + foot
+    scale = min((width - 2 * side) / span, (most_height - foot - head) / max(tin.height_mm + heap, 1))
+    height = head + (tin.height_mm + heap) * scale + foot
     middle, floor = width / 2, height - foot
     rim = floor - tin.height_mm * scale
     half_top, half_base = tin.top_mm / 2 * scale, tin.base_mm / 2 * scale
@@ -162,7 +177,15 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
         hang_mm=hang,
         hang_px=out,
         proud_mm=proud,
+        lid=_lid(middle, rim, half_top + out, heap * scale, dough) if item.has_lid else (),
     )
+
+
+def _lid(middle: float, rim: float, half: float, heap: float, dough: float) -> tuple[Point, ...]:
+    """A lid over its heap: an arc from edge to edge, as thick as the dough. [px]"""
+    steps = [n / 20 for n in range(-20, 21)]
+    under = [(middle + half * t, rim - heap * (1 - t * t) - dough) for t in steps]
+    return (*under, *((x, y - dough) for x, y in under[::-1]))
 
 
 def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float = 250.0) -> BlankPicture:
@@ -182,16 +205,181 @@ def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float =
         Concentric outlines to one scale, largest first.
     """
     tin = piece.item.tin
-    sizes = [
-        ("rolled", piece.rolled_mm),
-        ("blank", piece.blank_mm),
-        ("rim", piece.developed_mm),
-        ("base", piece.base_mm),
-    ]
-    if piece.blank_mm == piece.developed_mm:
-        sizes = [size for size in sizes if size[0] != "rim"]
+    if tin.is_vessel:
+        inner = [("rim", piece.developed_mm), ("base", piece.base_mm)]
+    else:
+        inner = [("finished", tuple(top for top, _ in tin.axes()))]
+    from_sheet = bool(piece.parts and piece.parts[0].cut)
+    rolled = [] if from_sheet or piece.rolled_mm == piece.blank_mm else [("rolled", piece.rolled_mm)]
+    sizes = [*rolled, ("blank", piece.blank_mm), *inner]
+    # Outlines that lie on each other are one.
+    shown = [each for n, each in enumerate(sizes) if n == 0 or each[1] != sizes[n - 1][1]]
     across, down = piece.rolled_mm[0], piece.rolled_mm[-1]
     scale = min((width - 8) / across, (most_height - 8) / down)
     height = down * scale + 8
-    rings = [Ring(name, width / 2, height / 2, size[0] / 2 * scale, size[-1] / 2 * scale, size) for name, size in sizes]
-    return BlankPicture(width, height, scale, tin.is_round, tuple(rings))
+    rings = [Ring(name, width / 2, height / 2, size[0] / 2 * scale, size[-1] / 2 * scale, size) for name, size in shown]
+    return BlankPicture(width, height, scale, tin.of_kind.outline, tuple(rings))
+
+
+@dataclass(frozen=True)
+class GaugeBar:
+    """A bar as thick as the dough, at true size. [mm]"""
+
+    y: float
+    thickness: float
+    names: str
+
+    @property
+    def label_y(self) -> float:
+        return self.y + self.thickness / 2 + 1.5
+
+
+@dataclass(frozen=True)
+class GaugeArc:
+    """A quarter of a round that pieces are rolled to, at true size: its diameter, its radius, its top. [mm]"""
+
+    size: float
+    radius: float
+    top: float
+
+
+@dataclass(frozen=True)
+class Gauge:
+    """Thicknesses and rolled rounds at true size for an A4 page; `too_large` names what does not go on it. [mm]"""
+
+    height: float
+    bars: tuple[GaugeBar, ...]
+    arcs: tuple[GaugeArc, ...]
+    corner: float
+    too_large: tuple[str, ...]
+
+    @property
+    def widest(self) -> float:
+        return max((arc.radius for arc in self.arcs), default=0.0)
+
+    @property
+    def arc_top(self) -> float:
+        return self.corner - self.widest
+
+
+# The radius that a page holds beside its margins. [mm]
+MOST_RADIUS_MM = 178.0
+
+
+def gauge(pieces: Sequence[Piece]) -> Gauge:
+    """What to hold dough and rolled rounds against, each thickness and each size once. [mm]"""
+    names: dict[float, list[str]] = {}
+    rounds: set[float] = set()
+    too_large = []
+    for piece in pieces:
+        names.setdefault(piece.item.thickness_mm, []).append(piece.item.tin.name)
+        part = piece.parts[0] if piece.parts else None
+        if part is None or part.cut is not None or not piece.item.tin.is_round:
+            continue
+        if piece.rolled_mm[0] / 2 <= MOST_RADIUS_MM:
+            rounds.add(piece.rolled_mm[0])
+        else:
+            too_large.append(f"Ø {piece.rolled_mm[0]:.0f} mm for {piece.item.tin.name}")
+    bars, y = [], 16.0
+    for thickness in sorted(names):
+        bars.append(GaugeBar(y, thickness, ", ".join(dict.fromkeys(names[thickness]))))
+        y += max(thickness, 4.0) + 5
+    corner = y + max(rounds, default=0.0) / 2 + (4 if rounds else 0)
+    arcs = tuple(GaugeArc(size, size / 2, corner - size / 2) for size in sorted(rounds))
+    return Gauge(corner + 4, tuple(bars), arcs, corner, tuple(too_large))
+
+
+# Pieces that a sheet shows at most.
+DRAWN = 400
+
+
+@dataclass(frozen=True)
+class SheetPicture:
+    """A sheet from above with its cuts, in px: long side across. `pieces` are outlines, `more` are not drawn."""
+
+    width: float
+    height: float
+    px_per_mm: float
+    sheet: tuple[float, float, float, float]
+    size_mm: tuple[float, float]
+    times: int
+    count: int
+    outline: str
+    pieces: tuple[tuple[Point, ...], ...]
+    half_px: Point
+    more: int
+
+    @property
+    def dim_y(self) -> float:
+        """Where the long side's measure stands, under the sheet."""
+        return self.sheet[1] + self.sheet[3] + 10
+
+
+def sheet_picture(
+    cut: Cut, layout: Layout, times: int, *, width: float = 622.0, most_height: float = 260.0
+) -> SheetPicture:
+    """
+    One sheet with its cuts and what is left between them.
+
+    Parameters
+    ----------
+    cut : Cut
+        The kind of piece and its edge trim. [mm]
+    layout : Layout
+        The sheet to draw.
+    times : int
+        How often it is rolled.
+    width, most_height : float
+        Sheet to draw on. [px]
+
+    Returns
+    -------
+    SheetPicture
+        To one scale; of more than 400 pieces the first 400.
+    """
+    long, short = cut.rolled_mm(layout)
+    foot = 30.0
+    scale = min((width - 8) / long, (most_height - foot - 8) / short)
+    left, top = 4.0, 4.0
+    size = (cut.size_mm[0], cut.size_mm[-1])
+    laid = _laid_size(layout, size)
+    pieces = []
+    for across, along, flipped in islice(layout.places(), DRAWN):
+        x, y = left + (along + cut.edge_mm) * scale, top + (across + cut.edge_mm) * scale
+        pieces.append(_corners(x, y, laid, scale, layout, flipped) if cut.outline == TRIANGLE else ((x, y),))
+    return SheetPicture(
+        width=width,
+        height=short * scale + foot + 8,
+        px_per_mm=scale,
+        sheet=(left, top, long * scale, short * scale),
+        size_mm=(long, short),
+        times=times,
+        count=layout.count,
+        outline=cut.outline,
+        pieces=tuple(pieces),
+        half_px=(laid[1] / 2 * scale, laid[0] / 2 * scale),
+        more=max(0, layout.count - DRAWN),
+    )
+
+
+def _laid_size(layout: Layout, size_mm: Point) -> Point:
+    """A piece's size across and along the sheet, as the layout laid it: its first centre lies half of each in. [mm]"""
+    across, along = 2 * layout.first_mm[0], 2 * layout.first_mm[1]
+    return (across, along) if sorted((across, along)) == sorted(size_mm) else size_mm
+
+
+def _corners(x: float, y: float, laid: Point, scale: float, layout: Layout, flipped: bool) -> tuple[Point, ...]:
+    """A triangle round its middle; in strips along the sheet its base lies along the sheet. [px]"""
+    half_along, half_across = laid[1] / 2 * scale, laid[0] / 2 * scale
+    sign = -1 if flipped else 1
+    if layout.turned:
+        return (
+            (x - half_along, y + sign * half_across),
+            (x + half_along, y + sign * half_across),
+            (x, y - sign * half_across),
+        )
+    return (
+        (x + sign * half_along, y - half_across),
+        (x + sign * half_along, y + half_across),
+        (x - sign * half_along, y),
+    )

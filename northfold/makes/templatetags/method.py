@@ -3,12 +3,18 @@
 from collections.abc import Iterable
 
 from django import template
+from django.utils.html import format_html_join
+from django.utils.safestring import SafeString
 
 from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
 from northfold.core.method.course import BenchWindow, Shrink
 from northfold.core.method.words import duration
-from northfold.core.shape.blanks import Piece
+from northfold.core.shape.blanks import Piece, liner_mm, pulses_g
+from northfold.core.shape.cutting import Cut
+from northfold.core.shape.pictures import SheetPicture
+from northfold.core.shape.tins import RECTANGLE, TRIANGLE
+from northfold.web.templatetags.figures import points, px
 
 register = template.Library()
 
@@ -63,6 +69,35 @@ def window_bar(window: BenchWindow) -> dict[str, float]:
     """Lengths of the two bars, to one scale. [px]"""
     longest = max(window.minutes or 0.0, window.work_min)
     return {"window": BAR_PX * (window.minutes or 0.0) / longest, "work": BAR_PX * window.work_min / longest}
+
+
+@register.simple_tag
+def cut_pieces(picture: SheetPicture) -> SafeString:
+    """The pieces of a sheet, all of one shape."""
+    half_x, half_y = picture.half_px
+    if picture.outline == TRIANGLE:
+        return format_html_join("", '<polygon class="cut-piece" points="{}" />', ((points(p),) for p in picture.pieces))
+    if picture.outline == RECTANGLE:
+        at = ((px(x - half_x), px(y - half_y), px(2 * half_x), px(2 * half_y)) for ((x, y),) in picture.pieces)
+        return format_html_join("", '<rect class="cut-piece" x="{}" y="{}" width="{}" height="{}" />', at)
+    at = ((px(x), px(y), px(half_x), px(half_y)) for ((x, y),) in picture.pieces)
+    return format_html_join("", '<ellipse class="cut-piece" cx="{}" cy="{}" rx="{}" ry="{}" />', at)
+
+
+@register.filter
+def first_sheet(cut: Cut) -> tuple[float, float]:
+    """What the first sheet is rolled to."""
+    return cut.rolled_mm(cut.sheets[0][0])
+
+
+@register.filter
+def pulses(piece: Piece) -> float:
+    return round(pulses_g(piece) / 10) * 10.0
+
+
+@register.filter
+def liner(piece: Piece) -> tuple[float, ...]:
+    return liner_mm(piece)
 
 
 @register.filter

@@ -53,6 +53,12 @@ def weight(value: float | None) -> str:
 
 
 @register.filter
+def kilos(value: float) -> str:
+    """Kilograms of a weight in g, without trailing noughts: 2, 0.5."""
+    return f"{value / 1000:.3g}"
+
+
+@register.filter
 def percent(value: float | None, digits: int = 1) -> str:
     return _fixed(value, digits) if isinstance(value, int | float) else "–"
 
@@ -174,6 +180,12 @@ def sizes(lengths: Iterable[float]) -> str:
     """A size along its axes in whole millimetres: Ø for one, length × width for two."""
     whole = [_fixed(length, 0) for length in lengths]
     return f"Ø{THIN}{whole[0]}" if len(whole) == 1 else " × ".join(whole)
+
+
+@register.filter
+def base_of(shape: Any) -> tuple[float, ...]:
+    """The base of a tin along its axes."""
+    return tuple(base for _, base in shape.axes())
 
 
 @register.filter
