@@ -20,8 +20,7 @@ from northfold.core.method import progress
 from northfold.dough.models import FormulaVersion
 from northfold.kitchen.models import Tin
 from northfold.makes import services as makes
-from northfold.makes.forms import size_forms
-from northfold.makes.models import Make
+from northfold.makes.models import SIZE_FIELDS, Make
 from northfold.makes.queries import plan_of
 from northfold.records.services import Findings, record_result
 from northfold.web.models import User
@@ -122,8 +121,8 @@ def _quarter(at: datetime) -> datetime:
 def _plan(user: User, formula: str, tin: str, count: int, item: dict[str, Any], due: datetime | None) -> Make:
     version = FormulaVersion.objects.filter(formula__name=formula).order_by("-n").first()
     make = makes.create_make(user, version, tin=Tin.objects.get(name=tin), count=count, due_at=due)
-    _, items = size_forms(make)
-    values = items[0].initial | item | {"id": make.items.get(), "tin": make.items.get().tin}
+    first = make.items.get()
+    values = {name: getattr(first, name) for name in SIZE_FIELDS} | item | {"id": first}
     return makes.size_make(make, make.edit_no, items=[values], loss=make.loss, due_at=due)
 
 
