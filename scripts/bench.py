@@ -72,6 +72,13 @@ def report() -> None:
     def edit_long(number: int) -> None:
         edit(number, f"/book/{long.pk}/edit/", long)
 
+    six = six_products(head)
+
+    def resize(number: int) -> None:
+        sent = {**six, "edit_no": six["edit_no"] + number, "item-2-count": 60 + number}
+        answer = client.post(f"/makes/{six['pk']}/size/", sent, headers={"HX-Request": "true"})
+        assert answer.status_code == 200, answer.status_code
+
     def step_edit(number: int) -> None:
         sent = {"step": "rest.1", "field": "minutes", "value": str(61 + number)}
         answer = client.post("/makes/1/steps/edit/", sent, headers={"HX-Request": "true"})
@@ -90,6 +97,9 @@ def report() -> None:
         "Dough in a make": lambda n: client.get("/makes/1/dough/"),
         "Dough, one edit in a make, with pleat": edit,
         "Size": lambda n: client.get("/makes/1/size/"),
+        "Size of six products": lambda n: client.get(f"/makes/{six['pk']}/size/"),
+        "Size of six products, one edit with pleat": resize,
+        "Cold store": lambda n: client.get("/cold-store/"),
         "Weigh sheet": lambda n: client.get("/makes/1/weigh/"),
         "Steps": lambda n: client.get("/makes/1/steps/"),
         "Steps, one edit with pleat (all reckoned anew)": step_edit,
@@ -136,6 +146,27 @@ LONG = """300 g plain flour
 1 tbsp cider vinegar
 4 g fine salt
 2 tsp sesame seed"""
+
+
+def six_products(head: Any) -> dict[str, Any]:
+    """A make of six products of one dough; answers what its Size form sends."""
+    from northfold.dough.models import FormulaVersion
+    from northfold.kitchen.models import Tin
+    from northfold.makes.models import SIZE_FIELDS
+    from northfold.makes.services import create_make, size_make
+
+    names = ("Straight flan tin", "Tartlet tin", "Cracker", "Hand pie", "Fish turnover", "Oval dish")
+    found = [Tin.objects.get(name=name) for name in names]
+    version = FormulaVersion.objects.filter(formula__name="Harbour tart shell").first()
+    make = create_make(head, version, tin=found[0], count=6, due_at=None)
+    first = make.items.get()
+    items = [{name: getattr(first, name) for name in SIZE_FIELDS} | {"tin": tin, "count": 12} for tin in found]
+    make = size_make(make, make.edit_no, items=items, loss=0.02, due_at=None)
+    sent: dict[str, Any] = {"pk": make.pk, "edit_no": make.edit_no, "items": 6, "loss": "2"}
+    for number, item in enumerate(make.items.all()):
+        sent |= {f"item-{number}-{name}": getattr(item, name) for name in SIZE_FIELDS}
+        sent |= {f"item-{number}-id": item.pk, f"item-{number}-tin": item.tin_id}
+    return sent
 
 
 def write_long(head: Any) -> Any:

@@ -52,6 +52,7 @@ INSTALLED_APPS = [
     "northfold.records",
     "northfold.bench",
     "northfold.makes",
+    "northfold.stock",
     "northfold.dough",
     "northfold.kitchen",
     "northfold.web",

@@ -8,6 +8,7 @@ urlpatterns = [
     path("", include("northfold.bench.urls")),
     path("", include("northfold.records.urls")),
     path("", include("northfold.demo.urls")),
+    path("cold-store/", include("northfold.stock.urls")),
     path("book/", include("northfold.dough.urls")),
     path("kitchen/", include("northfold.kitchen.urls")),
 ]

@@ -17,12 +17,14 @@ from northfold.bench.queries import run_of
 from northfold.core.formula.liquid import main_flour
 from northfold.core.learning.shrink import POINTS
 from northfold.core.method import progress
-from northfold.dough.models import FormulaVersion
-from northfold.kitchen.models import Tin
+from northfold.dough.models import Formula, FormulaVersion
+from northfold.kitchen.models import Place, Tin
 from northfold.makes import services as makes
+from northfold.makes.leftovers import leftovers, put_into_store
 from northfold.makes.models import SIZE_FIELDS, Make
 from northfold.makes.queries import plan_of
 from northfold.records.services import Findings, record_result
+from northfold.stock.services import put_in
 from northfold.web.models import User
 
 FLUSH = {"trimming": "flush", "overhang_mm": 0.0, "margin_mm": 6.0}
@@ -106,12 +108,35 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
     for past in PAST:
         start = (now - timedelta(days=past.days)).replace(hour=5, minute=scatter.randrange(0, 55), second=0)
         _run_past(accounts, past, start, scatter)
+    _fill_store(accounts, now)
     for formula, tin, count, item, minutes in RUNNING:
         start = now - timedelta(minutes=minutes)
         make = _plan(accounts["teo"], formula, tin, count, item, _quarter(now + timedelta(hours=4)))
         _tap_through(accounts["teo"], make, start, scatter, until=now)
     for formula, tin, count, item, hours in SHAPED:
         _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
+
+
+def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:
+    """What the last makes left: offcuts frozen, spare whites, a box that was forgotten."""
+    user = accounts["teo"]
+    fridge, freezer = Place.objects.get(name="Walk-in fridge"), Place.objects.get(name="Chest freezer")
+    for make in Make.objects.filter(state=Make.State.FINISHED).order_by("-pk")[:4]:
+        for left in leftovers(make, plan_of(make)):
+            if left.kind == "offcuts":
+                put_into_store(user, make, left.kind, freezer)
+    sandies = FormulaVersion.objects.get(formula__name="Sea-salt caramel sandies")
+    boxes = [
+        ("Egg white", "whites", 96, "g", 30, None, True, ["egg"]),
+        ("Sea-salt caramel sandies", "pieces", 36, "pieces", 20, sandies.formula, True, ["egg", "gluten", "milk"]),
+        ("Harbour tart shell", "offcuts", 310, "g", 40, Formula.objects.get(name=TART), True, ["gluten", "milk"]),
+        ("Potato-and-dill hand pie dough", "dough", 420, "g", 52, None, True, ["gluten", "milk"]),
+    ]
+    for what, kind, amount, unit, hours, formula, rich, allergens in boxes:
+        put_in(
+            user, what=what, kind=kind, amount=amount, unit=unit, place=fridge, rich=rich, allergens=allergens,
+            formula=formula, made_at=now - timedelta(hours=hours), now=now - timedelta(hours=hours),
+        )  # fmt: skip
 
 
 def _quarter(at: datetime) -> datetime:

@@ -11,7 +11,7 @@ from northfold.core.method.schools import Schools, questions
 from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape import tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
-from northfold.web.forms import DegreesField, GramsField, LengthField
+from northfold.web.forms import DegreesField, GramsField, LengthField, SignedField
 from northfold.web.permissions import Role
 
 # What a measure of a tin or shape is called: of what is round, and of what has a length and a width.
@@ -52,7 +52,9 @@ class TinForm(forms.Form):
                 label="How many on one tray", min_value=1, max_value=200, required=False,
                 initial=12 if kind == "mould" else 1,
             )  # fmt: skip
-            self.fields["owned"] = forms.IntegerField(label="How many we have", min_value=1, max_value=5000, initial=1)
+            self.fields["owned"] = forms.IntegerField(
+                label="How many we have", min_value=1, max_value=5000, initial=1, required=False
+            )
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -98,6 +100,14 @@ LENGTHS = {
 }
 
 
+KEEPING = {
+    "keep_rich_h": ("With egg or milk keeps, h", 1, 120),
+    "keep_lean_h": ("Lean keeps, h", 1, 168),
+    "keep_frozen_weeks": ("Frozen keeps, weeks", 1, 52),
+    "keep_thawed_h": ("Thawed keeps, h", 1, 72),
+}
+
+
 class SettingsForm(forms.ModelForm):
     """The kitchen's name, measures, room and habits. One field for each question on which makers differ."""
 
@@ -105,11 +115,11 @@ class SettingsForm(forms.ModelForm):
 
     class Meta:
         model = Kitchen
-        fields = ("name", "measuring_system", "room_c", "currency", *LENGTHS)
+        fields = ("name", "measuring_system", "room_c", "currency", *LENGTHS, *KEEPING)
         labels = {
             "name": "Name of the kitchen",
             "measuring_system": "Cups and spoons are",
-            "currency": "Prices are in",
+            "currency": "Sign before prices",
         }
         help_texts = {"measuring_system": "For new formulas. Each paste can say otherwise."}
 
@@ -118,6 +128,10 @@ class SettingsForm(forms.ModelForm):
         for key, label in LENGTHS.items():
             self.fields[key] = LengthField(what=f"{label.removesuffix(', mm')} of", low=100, high=5000, label=label)
             self.fields[key].required = False
+        for key, (label, low, high) in KEEPING.items():
+            what = f"{label.rpartition(',')[0]} for"
+            self.fields[key] = SignedField(what=what, low=low, high=high, label=label, required=False)
+        self.fields["keep_rich_h"].help_text = "At 5 °C or below. Local food codes come first."
         self.fields["sheet_width_mm"].help_text = "What bench, pin or sheeter allow."
         habits = Schools.of(self.instance.schools)
         for key, question in questions().items():
@@ -128,14 +142,24 @@ class SettingsForm(forms.ModelForm):
                 required=False,
             )
 
+        for key in (*questions(), *LENGTHS, *KEEPING, "currency"):
+            self.fields[key].plain_label = True
+        self.fields["currency"].required = False
+        self.fields["currency"].help_text = ""
+
     @property
     def habits(self) -> list[Any]:
         """The fields of the questions, to be drawn together."""
         return [self[key] for key in questions()]
 
+    @property
+    def house(self) -> list[Any]:
+        """Bench, tray, keeping times and the currency."""
+        return [self[key] for key in (*LENGTHS, *KEEPING, "currency")]
+
     def clean(self) -> dict[str, Any]:
         data = super().clean()
-        for key in LENGTHS:
+        for key in (*LENGTHS, *KEEPING):
             data[key] = data.get(key) or getattr(self.instance, key)
         return data
 

@@ -11,6 +11,7 @@ from northfold.core.formula.cost import pack_price_per_g
 from northfold.core.formula.loads import Mixer
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.heat import places
+from northfold.core.matter.keeping import Keeping
 from northfold.core.method import setting
 from northfold.core.shape import tins
 from northfold.core.shape.blanks import SHEET_MM
@@ -30,12 +31,21 @@ class Kitchen(models.Model):
     sheet_width_mm = models.FloatField(default=min(SHEET_MM), help_text="Bench, pin or sheeter, across [mm]")
     tray_length_mm = models.FloatField(default=max(setting.TRAY_MM))
     tray_width_mm = models.FloatField(default=min(setting.TRAY_MM))
+    keep_rich_h = models.FloatField(default=Keeping.rich_h, help_text="With egg or milk, at 5 °C [h]")
+    keep_lean_h = models.FloatField(default=Keeping.lean_h, help_text="Lean, at 5 °C [h]")
+    keep_frozen_weeks = models.FloatField(default=Keeping.frozen_weeks)
+    keep_thawed_h = models.FloatField(default=Keeping.thawed_h, help_text="Once thawed [h]")
     currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")
     schools = models.JSONField(default=dict, help_text="The kitchen's habit for each question on which makers differ")
     history = HistoricalRecords()
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def keeping(self) -> Keeping:
+        """Its keeping times, as the core takes them."""
+        return Keeping(self.keep_rich_h, self.keep_lean_h, self.keep_frozen_weeks, self.keep_thawed_h)
 
 
 class Ingredient(Binned):

@@ -1,6 +1,6 @@
 """What pages need to know of the kitchen."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import lru_cache
 
 from django.db.models import Max
@@ -10,7 +10,9 @@ from northfold.core import matter
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
 from northfold.core.learning.values import Evidence as Measured
 from northfold.core.learning.values import LearnedValue, learn_scale
+from northfold.core.matter.keeping import Keeping
 from northfold.core.method import Learned, Schools, Setting
+from northfold.core.shape.tins import kinds
 from northfold.kitchen.models import (
     Evidence,
     Ingredient,
@@ -53,7 +55,14 @@ def prices() -> dict[str, float]:
 
 
 def tins() -> list[Tin]:
-    return list(Tin.objects.kept())
+    """The rack."""
+    return in_order(Tin.objects.kept())
+
+
+def in_order(found: Iterable[Tin]) -> list[Tin]:
+    """Tins first, then what is made without one, kind by kind and by size."""
+    order = list(kinds())
+    return sorted(found, key=lambda tin: (not tin.shape.is_vessel, order.index(tin.kind), tin.top_mm, tin.name))
 
 
 def binned_tins() -> list[Tin]:
@@ -83,6 +92,12 @@ def machines() -> list[Machine]:
 def binned_places() -> list[Place | Oven | Machine]:
     now = timezone.now()
     return [*Place.objects.binned(now), *Oven.objects.binned(now), *Machine.objects.binned(now)]
+
+
+def room_and_keeping() -> tuple[float, Keeping]:
+    """The room [°C] and how long things keep here."""
+    kitchen = Kitchen.objects.first() or Kitchen()
+    return kitchen.room_c, kitchen.keeping
 
 
 def currency() -> str:

@@ -3,7 +3,9 @@
 from typing import Any
 
 from django import forms
+from django.db.models import Q
 from django.utils import timezone
+from django.utils.functional import cached_property
 
 from northfold.core.errors import CoreError
 from northfold.core.method import LOSS_RANGE
@@ -29,6 +31,7 @@ from northfold.core.shape.blanks import (
 )
 from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.kitchen.models import Tin
+from northfold.kitchen.queries import in_order
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
 from northfold.web.forms import DegreesField, GramsField, LengthField
 
@@ -83,7 +86,7 @@ class ItemForm(forms.Form):
     """One kind of piece of a make."""
 
     id = forms.IntegerField(required=False, widget=forms.HiddenInput)
-    tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin or shape")
+    tin = forms.TypedChoiceField(label="Tin or shape", coerce=int)
     count = count_field(label="Pieces", initial=1)
     thickness_mm = LengthField(
         what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Thickness, mm", initial=3.0
@@ -117,18 +120,18 @@ class ItemForm(forms.Form):
         widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "num"}),
     )  # fmt: skip
 
-    def __init__(self, *args: Any, make: Make, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, make: Make, rack: dict[int, Tin], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.make = make
+        self.make, self.rack = make, rack
         for name in ("cover", "rolling", "heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
             self.fields[name].plain_label = True  # it starts from something, so that nothing has to be said
-        used = make.items.values("tin")
-        self.fields["tin"].queryset = Tin.objects.filter(pk__in=used) | Tin.objects.kept()
+        self.fields["tin"].choices = [(tin.pk, str(tin)) for tin in rack.values()]
 
-    @property
+    @cached_property
     def asks(self) -> dict[str, bool]:
         """Which fields this kind of piece asks for, as it is now chosen."""
-        tin = self.fields["tin"].queryset.filter(pk=self["tin"].value() or 0).first()
+        chosen = str(self["tin"].value() or "")
+        tin = self.rack.get(int(chosen)) if chosen.isdecimal() else None
         if tin is None:
             return {}
         shape = tin.shape
@@ -143,9 +146,13 @@ class ItemForm(forms.Form):
             "web": item.is_from_sheet,
         }
 
+    def clean_tin(self) -> Tin:
+        return self.rack[self.cleaned_data["tin"]]
+
     def clean_id(self) -> MakeItem | None:
         """The piece it is; None for a new one, or for one that was taken out meanwhile."""
-        return self.make.items.filter(pk=self.cleaned_data["id"] or 0).first()
+        known = {item.pk: item for item in self.make.items.all()}
+        return known.get(self.cleaned_data["id"] or 0)
 
     def clean(self) -> dict[str, Any]:
         data = super().clean()
@@ -202,23 +209,25 @@ class RoomForm(forms.Form):
 def _initial(item: MakeItem) -> dict[str, Any]:
     """An item as its form shows it: what is not said stays empty."""
     values = {name: getattr(item, name) for name in SIZE_FIELDS}
-    return {**values, "filling_g": item.filling_g or "", "slices": item.slices or ""}
+    return {**values, "tin": item.tin_id, "filling_g": item.filling_g or "", "slices": item.slices or ""}
 
 
 def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
     """The forms of the Size view: bound to what was sent, or as the make stands."""
+    used = Q(pk__in=make.items.values("tin"))
+    rack = {tin.pk: tin for tin in in_order(Tin.objects.filter(used | Q(binned_at=None)))}
     if data is None:
         due = timezone.localtime(make.due_at) if make.due_at else None
         whole = MakeForm(initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or ""})
         items = [
-            ItemForm(make=make, prefix=f"item-{index}", initial={"id": item.pk, **_initial(item)})
+            ItemForm(make=make, rack=rack, prefix=f"item-{index}", initial={"id": item.pk, **_initial(item)})
             for index, item in enumerate(make.items.select_related("tin"))
         ]
         return whole, items
     text = data.get("items", "0")
     count = min(int(text), 40) if text.isdecimal() and len(text) < 4 else 0
     dropped = data.get("drop", "")
-    items = [ItemForm(data, make=make, prefix=f"item-{i}") for i in range(count) if str(i) != dropped]
+    items = [ItemForm(data, make=make, rack=rack, prefix=f"item-{i}") for i in range(count) if str(i) != dropped]
     return MakeForm(data, make=make), items
 
 
@@ -226,7 +235,8 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
     """The Size view's fields as lines to read, for two of them to be held side by side."""
     said = []
     for item in items:
-        tin = Tin.objects.filter(pk=item["tin"].value()).first()
+        chosen = str(item["tin"].value() or "")
+        tin = item.rack.get(int(chosen)) if chosen.isdecimal() else None
         said.append(f"{item['count'].value()} × {tin or 'no tin'}")
         names = ("thickness_mm", "overhang_mm", "margin_mm")
         said.append(

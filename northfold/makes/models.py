@@ -37,6 +37,7 @@ class Make(Binned):
     room_c = models.FloatField(null=True, blank=True, help_text="Its own room [°C]; empty takes the kitchen's")
     loss = models.FloatField(default=LOSS, help_text="Share of the dough left on bowl and bench")
     glaze_g = models.FloatField(default=0.0, help_text="Beaten egg kept back for glaze [g]")
+    on_hand_g = models.FloatField(default=0.0, help_text="Dough taken from the cold store for it [g]")
     edit_no = models.PositiveIntegerField(default=0)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     created_at = models.DateTimeField(auto_now_add=True)

@@ -67,7 +67,7 @@ class Surroundings:
         edits: tuple[Edit, ...],
     ) -> Plan:
         setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
-        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now, schools)
+        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now, schools, make.on_hand_g)
         return plan(inputs, edits, self.learned)
 
     def plan_as_saved(self, make: Make, items: tuple[Item, ...], edits: tuple[Edit, ...]) -> Plan:

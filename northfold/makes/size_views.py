@@ -8,32 +8,38 @@ from typing import Any
 
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
 from northfold.core.formula.numbers import read_grams
+from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method.scale_notes import scale_notes
-from northfold.core.shape.blanks import Item, Piece, Portion, portion
+from northfold.core.shape.blanks import APART, Item, Piece, Portion, portion
 from northfold.core.shape.blanks import piece as piece_of
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.fitting import enough, remarks
 from northfold.core.shape.pictures import (
     BlankPicture,
+    FlatSection,
     Section,
     SheetPicture,
     blank_from_above,
+    flat_section,
     section,
     sheet_picture,
 )
 from northfold.dough.forms import edit_no_from
 from northfold.dough.views import go_to
-from northfold.kitchen.models import Tin
-from northfold.makes import queries, services
+from northfold.kitchen.models import Place, Tin
+from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import size_forms, sizes_as_text
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
+from northfold.stock.models import Lot
+from northfold.stock.queries import cold_places, of_formula
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
 
@@ -49,6 +55,7 @@ class DrawnSheet:
     cut: Cut
     picture: SheetPicture
     is_first: bool
+    reroll_pull: float
 
 
 @dataclass(frozen=True)
@@ -57,6 +64,7 @@ class Drawing:
 
     piece: Piece
     section: Section | None
+    flat: FlatSection | None
     blank: BlankPicture
     sheets: tuple[DrawnSheet, ...]
     portion: Portion
@@ -87,10 +95,11 @@ def _enough(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
     return {"have": typed, "makes_of": found}
 
 
-def _sheets(piece: Piece) -> Iterator[DrawnSheet]:
+def _sheets(piece: Piece, gluten: float) -> Iterator[DrawnSheet]:
+    pull = 0.0 if piece.item.offcuts == APART else OFFCUT_PULL * gluten
     for part in piece.parts:
         for number, (layout, times) in enumerate(part.cut.sheets if part.cut else ()):
-            yield DrawnSheet(part.name, part.cut, sheet_picture(part.cut, layout, times), number == 0)
+            yield DrawnSheet(part.name, part.cut, sheet_picture(part.cut, layout, times), number == 0, pull)
 
 
 def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, str] | None = None) -> dict[str, Any]:
@@ -101,8 +110,9 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         Drawing(
             piece=piece,
             section=section(piece) if piece.item.tin.is_vessel else None,
+            flat=None if piece.item.tin.is_vessel else flat_section(piece),
             blank=blank_from_above(piece),
-            sheets=tuple(_sheets(piece)),
+            sheets=tuple(_sheets(piece, plan.gluten)),
             portion=portion(piece),
             remarks=remarks(piece, setting.sheet_mm, setting.tray_mm),
             filling=filling,
@@ -117,6 +127,9 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "density": (plan.density_kg_m3 or 0) / 1000,
         "lines": queries.weigh_lines(plan),
         "notes": scale_notes(plan),
+        "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
+        "places": cold_places(),
+        "at_hand": of_formula(thread.make.formula_version.formula) if thread.make.is_planned else [],
     }
 
 
@@ -185,3 +198,45 @@ def _stale_size(request: HttpRequest, make: Make, whole: Any, items: Any) -> Htt
     }
     template = "makes/_size_stale.html" if request.htmx else "makes/size_stale.html"
     return render(request, template, context, status=409)
+
+
+@require_POST
+@needs("edit_makes")
+def store(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put one leftover of this make into the cold."""
+    make, sent = make_or_404(pk), request.POST
+    place = get_object_or_404(Place.objects.kept(), pk=_number(sent.get("place", "")))
+    try:
+        lot = leftovers.put_into_store(request.user, make, sent.get("kind", ""), place)
+    except CoreError as error:
+        messages.error(request, str(error))
+    else:
+        messages.success(request, f"{lot} is in {place.name}.")
+    return redirect("makes:size", pk)
+
+
+@require_POST
+@needs("edit_makes")
+def from_store(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take dough that lies in the cold for this make."""
+    make, lot = make_or_404(pk), get_object_or_404(Lot, pk=_number(request.POST.get("lot", "")))
+    try:
+        leftovers.take_for_make(request.user, make, lot, read_grams(request.POST.get("grams", "")))
+    except CoreError as error:
+        messages.error(request, str(error))
+    return redirect("makes:size", pk)
+
+
+@require_POST
+@needs("edit_makes")
+def back_to_store(request: HttpRequest, pk: int) -> HttpResponse:
+    """Put what was taken for this make back."""
+    try:
+        leftovers.give_all_back(request.user, make_or_404(pk))
+    except CoreError as error:
+        messages.error(request, str(error))
+    return redirect("makes:size", pk)
+
+
+def _number(text: str) -> int:
+    return int(text) if text.isdecimal() and len(text) < 10 else 0

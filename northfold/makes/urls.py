@@ -17,6 +17,9 @@ urlpatterns = [
         for rest, view, suffix in (("", method_views.stage, ""), ("edit/", method_views.edit, "_edit"))
     ],
     path("makes/<int:pk>/cold/room/", method_views.room, name="room"),
+    path("makes/<int:pk>/store/", size_views.store, name="store"),
+    path("makes/<int:pk>/from-store/", size_views.from_store, name="from_store"),
+    path("makes/<int:pk>/back-to-store/", size_views.back_to_store, name="back_to_store"),
     path("makes/<int:pk>/weigh/", views.weigh, name="weigh"),
     path("makes/<int:pk>/start/", views.start, name="start"),
     path("makes/<int:pk>/again/", views.again, name="again"),

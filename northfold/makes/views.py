@@ -12,6 +12,7 @@ from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
 from northfold.makes import queries, services
 from northfold.makes.forms import MakeItForm
+from northfold.makes.leftovers import leftovers
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.web.permissions import needs
@@ -57,6 +58,7 @@ def weigh(request: HttpRequest, pk: int) -> HttpResponse:
         "doses": [dose.of_loads(load.count if load else 1) for dose in plan.doses],
         "ticks": range(load.count if load else 1),
         "gauge": gauge(plan.pieces),
+        "leftovers": leftovers(thread.make, plan) if plan.dough_g else [],
         "glaze_left": queries.glaze_from_left(thread.make, plan),
     }
     return render(request, "makes/weigh.html", context)

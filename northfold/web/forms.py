@@ -6,7 +6,11 @@ from django import forms
 from django.contrib.auth import get_user_model
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
 from django.core.exceptions import ValidationError
+from django.forms.boundfield import BoundField
 from django.forms.renderers import TemplatesSetting
+from django.forms.utils import flatatt
+from django.utils.html import format_html, format_html_join
+from django.utils.safestring import SafeString, mark_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.formula.units import read_length_mm
@@ -14,8 +18,54 @@ from northfold.core.formula.units import read_length_mm
 MINUS = "−"
 
 
+def _drawn_input(widget: dict[str, Any]) -> SafeString:
+    value = widget["value"]
+    attrs = {**({} if value in (None, "") else {"value": str(value)}), **widget["attrs"]}
+    return format_html('<input type="{}" name="{}"{}>', widget["type"], widget["name"], flatatt(attrs))
+
+
+def _drawn_menu(widget: dict[str, Any]) -> SafeString:
+    parts = []
+    for group, choices, _ in widget["optgroups"]:
+        rows = ((str(each["value"]), flatatt(each["attrs"]), each["label"]) for each in choices)
+        drawn = format_html_join("", '<option value="{}"{}>{}</option>', rows)
+        parts.append(format_html('<optgroup label="{}">{}</optgroup>', group, drawn) if group else drawn)
+    return format_html(
+        '<select name="{}"{}>{}</select>', widget["name"], flatatt(widget["attrs"]), mark_safe("".join(parts))
+    )
+
+
+def _drawn_field(field: BoundField) -> SafeString:
+    """A field with its label over it, its help or what is wrong with it under it."""
+    quietly = field.field.required or getattr(field.field, "plain_label", False)
+    optional = "" if quietly else mark_safe(' <span class="quiet">(optional)</span>')
+    label = "" if field.is_hidden else format_html(
+        '<label for="{}">{}{}</label>', field.id_for_label, field.label, optional
+    )  # fmt: skip
+    help_text = ""
+    if field.help_text and not field.errors:
+        help_text = format_html('<p class="help" id="{}_helptext">{}</p>', field.auto_id, field.help_text)
+    wrong = ((field.auto_id, error) for error in field.errors)
+    errors = format_html_join("", '<span class="error-text" id="{}_error">{}</span>', wrong)
+    return format_html('<div class="field">{}{}{}{}</div>', label, field, help_text, errors)
+
+
 class Renderer(TemplatesSetting):
-    field_template_name = "web/field.html"
+    """Django's own, but for fields, inputs and menus: a page has scores of them, and a template for each is slow."""
+
+    field_template_name = "a field"
+    drawn = {
+        "django/forms/widgets/text.html": _drawn_input,
+        "django/forms/widgets/number.html": _drawn_input,
+        "django/forms/widgets/hidden.html": _drawn_input,
+        "django/forms/widgets/select.html": _drawn_menu,
+    }
+
+    def render(self, template_name: str, context: dict[str, Any], request: Any = None) -> str:
+        if template_name == self.field_template_name:
+            return _drawn_field(context["field"])
+        draw = self.drawn.get(template_name)
+        return draw(context["widget"]) if draw else super().render(template_name, context, request)
 
 
 class LengthField(forms.CharField):

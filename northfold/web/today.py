@@ -47,6 +47,37 @@ class Lane:
     is_late: bool = False
 
 
+@dataclass(frozen=True)
+class CardRow:
+    """One thing on a card: what, where, until when."""
+
+    words: str
+    detail: str
+    until: datetime
+    is_over: bool = False
+
+
+@dataclass(frozen=True)
+class Card:
+    """Something pressing that is no make: its title, where it leads, its rows."""
+
+    title: str
+    url: str
+    rows: tuple[CardRow, ...]
+
+
+_cards: dict[str, Callable[[datetime], Card | None]] = {}
+
+
+def register_card(key: str, source: Callable[[datetime], Card | None]) -> None:
+    _cards[key] = source
+
+
+def cards(now: datetime) -> list[Card]:
+    """What apps have to say today beside their lanes."""
+    return [card for source in _cards.values() if (card := source(now)) is not None]
+
+
 _sources: dict[str, Callable[[datetime], Iterable[Lane]]] = {}
 
 

@@ -4,7 +4,7 @@ import pytest
 from django.urls import get_resolver, reverse
 
 from northfold.kitchen import services as kitchen
-from northfold.kitchen.models import Ingredient, Oven, Place
+from northfold.kitchen.models import Ingredient, Machine, Oven, Place
 from northfold.makes import services as makes
 from northfold.web.permissions import needs
 
@@ -16,9 +16,10 @@ def ids(head, version, flan_tin):
     make = makes.create_make(head, version, tin=flan_tin, count=1, due_at=None)
     place = kitchen.save_row(Place(), {"name": "Cold", "kind": "fridge", "air_c": 4.0})
     oven = kitchen.save_row(Oven(), {"name": "Oven"})
+    machine = kitchen.save_row(Machine(), {"name": "Mixer", "smallest_g": 500.0, "largest_g": 3000.0})
     return {
         "make": make.pk, "formula": version.formula_id, "tin": flan_tin.pk, "person": head.person.pk,
-        "place": place.pk, "oven": oven.pk, "ingredient": Ingredient.objects.first().pk,
+        "place": place.pk, "oven": oven.pk, "machine": machine.pk, "ingredient": Ingredient.objects.first().pk,
     }  # fmt: skip
 
 
@@ -29,13 +30,17 @@ def every_address(ids):
             known = {
                 "formula": ids["formula"],
                 "n": 1,
+                "move": 1,
                 "username": "head",
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
             }
             if namespace == "kitchen":
                 known["pk"] = ids[
-                    next((kind for kind in ("person", "place", "oven", "ingredient") if kind in pattern.name), "tin")
+                    next(
+                        (kind for kind in ("person", "place", "oven", "machine", "ingredient") if kind in pattern.name),
+                        "tin",
+                    )
                 ]
             kwargs = {key: known[key] for key in pattern.pattern.converters}
             yield f"{namespace}:{pattern.name}", reverse(f"{namespace}:{pattern.name}", kwargs=kwargs)
@@ -56,7 +61,7 @@ def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
     looks += ["dough:text", "dough:using"]
     looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
-    looks += ["bench:run", "records:result", "web:today"]
+    looks += ["bench:run", "records:result", "web:today", "stock:store"]
     addresses = dict(every_address(ids))
     for name in looks:
         assert client.get(addresses[name]).status_code == 200, name

@@ -5,9 +5,7 @@ from collections.abc import Sequence
 from northfold.core.formula.families import Fit
 from northfold.core.formula.ratio import DoughLine, Ratio
 from northfold.core.formula.readout import Statement, read_out
-from northfold.core.gluten.pull import gluten_factor
 from northfold.core.method.mixing import COLD, NO_CRUMB, SMALL, SPOILED, Mixing, half_degree
-from northfold.core.method.schools import Manner
 from northfold.core.method.words import degrees
 
 # What the gluten factor G of a dough says of its bite: (below, text, lever). North Fold reference table.
@@ -30,7 +28,7 @@ def bite(
     ratio: Ratio,
     fits: Sequence[Fit],
     room_c: float,
-    manner: Manner,
+    strength: float,
     mixing: Mixing | None,
 ) -> tuple[Statement, ...]:
     """
@@ -46,8 +44,8 @@ def bite(
         Nearest family first.
     room_c : float
         What the crumb was reckoned in. [°C]
-    manner : Manner
-        How it is mixed.
+    strength : float
+        G of the dough as it is mixed, see `gluten_factor`; 0 without gluten.
     mixing : Mixing or None
         Its temperatures; None where no crumb is made.
 
@@ -57,7 +55,7 @@ def bite(
         Warnings first, then crumb and gluten, then what the ratio says.
     """
     family = fits[0].family.key if fits and fits[0].inside else ""
-    found = [*_of_crumb(mixing, room_c), _of_gluten(gluten_factor(lines, ratio, manner.coating), family)]
+    found = [*_of_crumb(mixing, room_c), _of_gluten(strength, family)]
     found += read_out(lines, ratio, fits)
     return tuple(sorted(found, key=lambda statement: not statement.warn))
 

@@ -44,7 +44,8 @@ class PlanInputs:
     What a make is planned from, copied in whole so that a kept plan never reads a live table.
 
     `lines` in g as the formula was saved; `items` the pieces wanted; `loss` the share left on bowl and bench;
-    `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
+    `on_hand_g` of the same dough taken from the cold store; `setting` the kitchen; `schools` the formula's own answers,
+    by question, over the kitchen's;
     `now` the time it is planned at and `due_at` when it must be ready, both aware.
     """
 
@@ -55,6 +56,7 @@ class PlanInputs:
     due_at: datetime | None = None
     now: datetime | None = None
     schools: tuple[tuple[str, str], ...] = ()
+    on_hand_g: float = 0.0
 
     @property
     def worked_in(self) -> Setting:
@@ -130,6 +132,7 @@ class Plan:
     eggs: EggRule | None = None
     loads: tuple[Loads, ...] = ()
     no_loads: tuple[str, ...] = ()
+    gluten: float = 0.0
 
     @property
     def surplus_g(self) -> float:
@@ -145,8 +148,13 @@ class Plan:
 
     @property
     def mixed_g(self) -> float | None:
-        """Dough that is mixed: what is needed, and the surplus where eggs are kept whole. [g]"""
-        return None if self.dough_g is None else self.dough_g + self.surplus_g
+        """Dough that is mixed: what is needed beyond the dough at hand, and the surplus of whole eggs. [g]"""
+        return None if self.dough_g is None else self.dough_g - self.taken_g + self.surplus_g
+
+    @property
+    def taken_g(self) -> float:
+        """Dough at hand that goes into it, never more than is needed. [g]"""
+        return min(self.inputs.on_hand_g, self.dough_g or 0.0)
 
     @property
     def family(self) -> str:
@@ -305,7 +313,8 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     for item in items
                 ]
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
-            eggs = apply_egg_policy(lines, dough_g, reader.school("egg", setting.schools).key)
+            fresh_g = max(0.0, dough_g - inputs.on_hand_g)
+            eggs = apply_egg_policy(lines, fresh_g, reader.school("egg", setting.schools).key)
             scaled = rounded_to_scale(eggs.weights_g)
         except CoreError as error:
             pieces, dough_g, mixing, course, bake = [], None, None, None, None
@@ -314,11 +323,13 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     as_mixed = mixing
     if ratio is not None and mixing is None and not other_course(family, found, lines):
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader)
+    strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     loads: list[Loads] = []
     no_loads: list[str] = []
-    for mixer in setting.mixers if dough_g else ():
+    mixed_g = sum(line.exact_g for line in scaled)
+    for mixer in setting.mixers if mixed_g >= 1 else ():
         try:
-            loads.append(mixer_loads(sum(line.exact_g for line in scaled), mixer))
+            loads.append(mixer_loads(mixed_g, mixer))
         except CoreError as error:
             no_loads.append(str(error))
     weighed = sum(line.weigh_g for line in scaled) if scaled else None
@@ -331,9 +342,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         ratio=ratio,
         traits=found,
         fits=ranked,
-        statements=bite(lines, ratio, ranked, setting.room_c, reader.manner(setting.schools), as_mixed)
-        if ratio
-        else (),
+        statements=bite(lines, ratio, ranked, setting.room_c, strength, as_mixed) if ratio else (),
         allergens=allergens,
         density_kg_m3=density,
         pieces=tuple(pieces),
@@ -351,10 +360,15 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         clock=None,
         unused_edits=reader.unused(),
         problems=tuple(problems),
-        doses=doses(lines, 1.0 if dough_g is None else dough_g / ratio.total_g, *learned.thirst(main_flour(lines)))
+        doses=doses(
+            lines,
+            1.0 if dough_g is None else sum(line.exact_g for line in scaled) / ratio.total_g,
+            *learned.thirst(main_flour(lines)),
+        )
         if ratio
         else (),
         eggs=eggs,
         loads=tuple(sorted(loads, key=lambda each: each.count)),
         no_loads=tuple(no_loads),
+        gluten=strength,
     )

@@ -222,6 +222,73 @@ def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float =
 
 
 @dataclass(frozen=True)
+class FlatSection:
+    """A piece made without a tin, cut through its middle, in px: its layers of dough from below."""
+
+    width: float
+    height: float
+    px_per_mm: float
+    layers: tuple[tuple[Point, ...], ...]
+    left: float
+    right: float
+    dim_y: float
+    border_mm: float
+    is_dough_thickened: bool
+
+    @property
+    def middle(self) -> float:
+        return self.width / 2
+
+
+def flat_section(piece: Piece, *, width: float = 622.0, most_height: float = 150.0) -> FlatSection:
+    """
+    A free-form, cut or folded piece in section.
+
+    Parameters
+    ----------
+    piece : Piece
+        The piece to draw, along its first axis.
+    width, most_height : float
+        Sheet to draw on. [px]
+
+    Returns
+    -------
+    FlatSection
+        To one scale: the base, the border folded over it, and a lid or the folded half over its filling.
+    """
+    item, tin = piece.item, piece.item.tin
+    span, folded = tin.top_mm, tin.kind.startswith("turnover")
+    heap = item.heap_mm if item.has_lid or folded else 0.0
+    head, foot, side = 16.0, 36.0, 40.0
+    scale = min((width - 2 * side) / span, (most_height - head - foot) / max(heap + 3 * item.thickness_mm, 1))
+    dough = max(item.thickness_mm * scale, LEAST_DOUGH_PX)
+    layers = 3 if item.has_lid or folded else 2 if tin.border_mm else 1
+    middle, floor = width / 2, head + heap * scale + layers * dough
+    left, right = middle - span / 2 * scale, middle + span / 2 * scale
+    base = ((left, floor), (right, floor), (right, floor - dough), (left, floor - dough))
+    more: list[tuple[Point, ...]] = []
+    if tin.border_mm:
+        flap = min(tin.border_mm, span / 2) * scale
+        for outer, inner in ((left, left + flap), (right, right - flap)):
+            more.append(
+                ((outer, floor - dough), (inner, floor - dough), (inner, floor - 2 * dough), (outer, floor - 2 * dough))
+            )
+    if item.has_lid or folded:
+        more.append(_lid(middle, floor, (right - left) / 2, heap * scale, dough))
+    return FlatSection(
+        width=width,
+        height=floor + foot,
+        px_per_mm=scale,
+        layers=(base, *more),
+        left=left,
+        right=right,
+        dim_y=floor + 12,
+        border_mm=tin.border_mm,
+        is_dough_thickened=item.thickness_mm * scale < LEAST_DOUGH_PX,
+    )
+
+
+@dataclass(frozen=True)
 class GaugeBar:
     """A bar as thick as the dough, at true size. [mm]"""
 

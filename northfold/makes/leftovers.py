@@ -1,0 +1,114 @@
+"""What a make leaves for the cold store, and what it takes out of it."""
+
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from northfold.core.errors import CoreError
+from northfold.core.method import Plan
+from northfold.kitchen.models import Place
+from northfold.makes.models import Make
+from northfold.makes.queries import plan_of
+from northfold.makes.services import StartedMake
+from northfold.stock import queries as store
+from northfold.stock import services as stock
+from northfold.stock.models import Lot
+from northfold.web.models import User
+
+# Less than this is not worth a box. [g] Assumption.
+WORTH_G = 5.0
+
+
+class NothingLeft(CoreError):
+    code = "nothing_left"
+
+    def __init__(self) -> None:
+        super().__init__("Nothing of that is left over of this make, or it lies in the cold store already.")
+
+
+@dataclass(frozen=True)
+class Leftover:
+    """Something that stays over: what kind, how much [g], and whether it lies in the cold store already."""
+
+    kind: str
+    name: str
+    grams: float
+    is_stored: bool
+
+
+def source_of(make: Make) -> str:
+    return f"make {make.pk}"
+
+
+def leftovers(make: Make, plan: Plan) -> list[Leftover]:
+    """What stays over of a make: surplus dough, offcuts, the other halves of eggs, beaten egg beyond the glaze. [g]"""
+    eggs = plan.eggs
+    beaten = (
+        sum(each.left_g for each in eggs.left if "egg" in plan.inputs.lines[each.index].ingredient.name) if eggs else 0
+    )
+    amounts = {
+        Lot.Kind.DOUGH: plan.surplus_g,
+        Lot.Kind.OFFCUTS: plan.offcuts_g,
+        Lot.Kind.WHITES: eggs.whites_g if eggs else 0.0,
+        Lot.Kind.YOLKS: eggs.yolks_g if eggs else 0.0,
+        Lot.Kind.EGG: max(0.0, beaten - make.glaze_g),
+    }
+    stored = store.from_source(source_of(make))
+    return [
+        Leftover(kind.value, str(kind.label), grams, kind in stored)
+        for kind, grams in amounts.items()
+        if grams >= WORTH_G
+    ]
+
+
+@transaction.atomic
+def put_into_store(user: User, make: Make, kind: str, place: Place) -> Lot:
+    """Put one leftover of a make that is under way into the cold; once for each kind. Raises CoreError otherwise."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    plan = plan_of(make)
+    left = next((each for each in leftovers(make, plan) if each.kind == kind and not each.is_stored), None)
+    if make.is_planned or left is None:
+        raise NothingLeft
+    is_egg = kind in (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG)
+    formula = make.formula_version.formula
+    return stock.put_in(
+        user,
+        what=left.name.capitalize() if is_egg else formula.name,
+        kind=kind,
+        amount=round(left.grams),
+        place=place,
+        rich=is_egg or bool({"egg", "milk"} & set(plan.allergens)),
+        allergens=["egg"] if is_egg else plan.allergens,
+        formula=None if is_egg else formula,
+        source=source_of(make),
+        made_at=make.frozen_plans.last().at,
+    )
+
+
+@transaction.atomic
+def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
+    """Take dough of a lot for a planned make, which then mixes that much less. Raises CoreError where it cannot."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    stock.take_out(user, lot, grams, why=source_of(make))
+    make.on_hand_g += grams
+    make.edit_no += 1
+    make.save(update_fields=["on_hand_g", "edit_no"])
+
+
+@transaction.atomic
+def give_all_back(user: User, make: Make) -> None:
+    """Put what was taken for a planned make back where it lay."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    taken: dict[Lot, float] = {}
+    for lot in Lot.objects.filter(moves__why=source_of(make), moves__amount__lt=0).distinct():
+        taken[lot] = -sum(move.amount for move in lot.moves.filter(why=source_of(make)))
+    for lot, grams in taken.items():
+        if grams >= 1:
+            stock.give_back(user, lot, grams, why=source_of(make))
+    make.on_hand_g = 0.0
+    make.edit_no += 1
+    make.save(update_fields=["on_hand_g", "edit_no"])

@@ -1,0 +1,50 @@
+"""Forms of the cold store."""
+
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from northfold.kitchen.models import Place
+from northfold.stock import queries
+from northfold.stock.models import Lot
+from northfold.web.forms import SignedField
+
+WHEN = "%Y-%m-%dT%H:%M"
+
+
+class AmountField(SignedField):
+    """Grams or pieces."""
+
+    unit, example = "", "300"
+
+
+class PutInForm(forms.Form):
+    """Something that goes into the cold by hand."""
+
+    what = forms.CharField(label="What", max_length=120, help_text="Such as tart shell dough.")
+    kind = forms.ChoiceField(label="Kind", choices=Lot.Kind.choices)
+    amount = AmountField(what="An amount of", low=1, high=200_000, label="How much")
+    unit = forms.ChoiceField(label="in", choices=Lot.Unit.choices)
+    place = forms.ModelChoiceField(Place.objects.none(), label="Where", empty_label=None)
+    rich = forms.BooleanField(label="Egg or milk in it", required=False)
+    made_at = forms.DateTimeField(
+        label="Made at", required=False, widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=WHEN)
+    )
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["place"].queryset = Place.objects.filter(pk__in=[place.pk for place in queries.cold_places()])
+
+    def clean_made_at(self) -> Any:
+        made = self.cleaned_data["made_at"]
+        if made and made > timezone.now():
+            said = f"{timezone.localtime(made):%d %B, %H:%M} is still to come. Give the time it was made."
+            raise forms.ValidationError(said)
+        return made
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        if not self.errors and data["kind"] in (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG):
+            data["rich"] = True
+        return data

@@ -1,0 +1,87 @@
+"""What lies in the cold: lots, and every gram that went in or out of them."""
+
+from datetime import datetime
+
+from django.conf import settings
+from django.db import models
+from django.db.models import Sum
+
+from northfold.core.matter.keeping import Keeping, Kept, keeps_until
+from northfold.dough.models import Formula
+from northfold.kitchen.models import Place
+from northfold.web.models import Immutable
+
+
+class Lot(models.Model):
+    """One thing of one day in one place. Where it came from stays as text, so that a make may go its way."""
+
+    class Kind(models.TextChoices):
+        DOUGH = "dough", "dough"
+        OFFCUTS = "offcuts", "offcuts"
+        PIECES = "pieces", "shaped pieces"
+        WHITES = "whites", "egg white"
+        YOLKS = "yolks", "egg yolk"
+        EGG = "egg", "beaten egg"
+
+    class Unit(models.TextChoices):
+        GRAMS = "g", "g"
+        PIECES = "pieces", "pieces"
+
+    what = models.CharField(max_length=120)
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    unit = models.CharField(max_length=6, choices=Unit.choices, default=Unit.GRAMS)
+    formula = models.ForeignKey(Formula, null=True, blank=True, on_delete=models.PROTECT, related_name="lots")
+    source = models.CharField(max_length=80, blank=True, help_text="Where it came from, as text")
+    allergens = models.JSONField(default=list)
+    rich = models.BooleanField("egg or milk in it", default=False)
+    made_at = models.DateTimeField()
+    place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="lots")
+    since = models.DateTimeField(help_text="From when its keeping time counts: made, frozen or thawed")
+    thawed = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["since", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.what}, {self.get_kind_display()}"
+
+    @property
+    def kind_words(self) -> str:
+        """What kind it is, empty where its name says it already."""
+        kind = str(self.get_kind_display())
+        return "" if kind == self.what.lower() else kind
+
+    @property
+    def on_hand(self) -> float:
+        """Σ of its moves. [g or pieces]"""
+        known = getattr(self, "held", None)
+        return float(self.moves.aggregate(sum=Sum("amount"))["sum"] or 0.0) if known is None else float(known or 0.0)
+
+    def place_c(self, room_c: float) -> float:
+        return self.place.core.temperature_c(room_c)
+
+    def kept(self, room_c: float, keeping: Keeping) -> Kept:
+        """Until when it keeps where it lies."""
+        return keeps_until(self.since, self.place_c(room_c), rich=self.rich, thawed=self.thawed, keeping=keeping)
+
+
+class Move(Immutable):
+    """What went in (+) or out (−), when, by whom and why."""
+
+    lot = models.ForeignKey(Lot, on_delete=models.PROTECT, related_name="moves")
+    amount = models.FloatField(help_text="[g or pieces]")
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+    why = models.CharField(max_length=80)
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+    def __str__(self) -> str:
+        return f"{self.amount:+g} {self.lot.unit} of {self.lot}"
+
+
+def age_words(since: datetime, now: datetime) -> str:
+    """How old, in hours under two days, else in days."""
+    hours = (now - since).total_seconds() / 3600
+    return f"{max(0, hours):.0f} h" if hours < 48 else f"{hours / 24:.0f} days"

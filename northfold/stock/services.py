@@ -1,0 +1,104 @@
+"""What a person does at the cold store: puts in, takes out, freezes, thaws, throws away."""
+
+from collections.abc import Iterable
+from datetime import datetime
+
+from django.db import transaction
+from django.utils import timezone
+
+from northfold.core.errors import CoreError, OutsideRange
+from northfold.core.matter.keeping import FREEZES_BELOW_C
+from northfold.dough.models import Formula
+from northfold.kitchen.models import Place
+from northfold.stock.models import Lot, Move
+from northfold.web.models import User
+
+AMOUNT = {"g": (1.0, 200_000.0), "pieces": (1.0, 10_000.0)}
+
+
+class NotThere(CoreError):
+    """More is taken out than lies there."""
+
+    code = "not_there"
+
+    def __init__(self, lot: Lot, wanted: float, held: float) -> None:
+        super().__init__(
+            f"{wanted:g} {lot.unit} of {lot.what} cannot be taken: {held:g} {lot.unit} are there. Take that or less."
+        )
+
+
+def _checked(amount: float, unit: str) -> float:
+    low, high = AMOUNT[unit]
+    if not low <= amount <= high:
+        raise OutsideRange("An amount of", amount, low, high, unit)
+    return amount
+
+
+@transaction.atomic
+def put_in(
+    user: User | None,
+    *,
+    what: str,
+    kind: str,
+    amount: float,
+    place: Place,
+    unit: str = "g",
+    rich: bool = False,
+    allergens: Iterable[str] = (),
+    formula: Formula | None = None,
+    source: str = "",
+    made_at: datetime | None = None,
+    now: datetime | None = None,
+) -> Lot:
+    """Put something into the cold. Raises CoreError where the amount makes no sense."""
+    now = now or timezone.now()
+    made_at = made_at or now
+    _checked(amount, unit)
+    frozen = place.core.temperature_c(20.0) <= FREEZES_BELOW_C
+    lot = Lot.objects.create(
+        what=what, kind=kind, unit=unit, formula=formula, source=source, allergens=list(allergens), rich=rich,
+        made_at=made_at, place=place, since=now if frozen else made_at,
+    )  # fmt: skip
+    Move.objects.create(lot=lot, amount=amount, at=now, by=user, why=source or "put in")
+    return lot
+
+
+@transaction.atomic
+def take_out(user: User | None, lot: Lot, amount: float, *, why: str, now: datetime | None = None) -> Move:
+    """Take some of a lot. Raises NotThere where it holds less, CoreError where the amount makes no sense."""
+    lot = Lot.objects.select_for_update().get(pk=lot.pk)
+    _checked(amount, lot.unit)
+    held = lot.on_hand
+    if amount > held + 1e-6:
+        raise NotThere(lot, amount, held)
+    return Move.objects.create(lot=lot, amount=-amount, at=now or timezone.now(), by=user, why=why)
+
+
+@transaction.atomic
+def give_back(user: User | None, lot: Lot, amount: float, *, why: str) -> Move:
+    """Put back what was taken for something that did not come of it."""
+    _checked(amount, lot.unit)
+    return Move.objects.create(lot=lot, amount=amount, at=timezone.now(), by=user, why=why)
+
+
+@transaction.atomic
+def move_lot(lot: Lot, place: Place, now: datetime | None = None) -> Lot:
+    """
+    Lay a lot into another place.
+
+    Frozen or thawed, its keeping time counts from now on; from one fridge to another it goes on.
+    """
+    now = now or timezone.now()
+    was_frozen = lot.place.core.temperature_c(20.0) <= FREEZES_BELOW_C
+    is_frozen = place.core.temperature_c(20.0) <= FREEZES_BELOW_C
+    lot.place = place
+    if was_frozen != is_frozen:
+        lot.since, lot.thawed = now, was_frozen
+    lot.save(update_fields=["place", "since", "thawed"])
+    return lot
+
+
+def throw_away(user: User | None, lot: Lot) -> Move | None:
+    """Take out all that is left of a lot."""
+    held = lot.on_hand
+    return take_out(user, lot, held, why="thrown away") if held >= AMOUNT[lot.unit][0] else None

@@ -1,0 +1,88 @@
+"""The cold store: what lies there, until when, and what goes in and out."""
+
+from django.contrib import messages
+from django.core.exceptions import ValidationError
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+
+from northfold.core.errors import CoreError
+from northfold.kitchen.models import Place
+from northfold.stock import queries, services
+from northfold.stock.forms import AmountField, PutInForm
+from northfold.stock.models import Lot, Move
+from northfold.web.permissions import needs
+from northfold.web.undo import offer_undo
+
+
+@needs("edit_makes", to_change=True)
+def store(request: HttpRequest) -> HttpResponse:
+    form = PutInForm(request.POST or None, initial={"unit": "g"})
+    if request.method == "POST" and form.is_valid():
+        try:
+            services.put_in(request.user, **form.cleaned_data)
+        except CoreError as error:
+            form.add_error("amount", str(error))
+        else:
+            return redirect("stock:store")
+    places = queries.cold_places()
+    context = {"groups": queries.by_place(), "form": form, "places": places, "open": bool(form.errors)}
+    return render(request, "stock/store.html", context, status=422 if form.errors else 200)
+
+
+def _amount(request: HttpRequest, lot: Lot) -> float:
+    field = AmountField(what="An amount of", low=1, high=200_000, required=False)
+    return field.clean(request.POST.get("amount", "")) or lot.on_hand
+
+
+@require_POST
+@needs("edit_makes")
+def take(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take some out; the answer offers to put it back."""
+    lot = get_object_or_404(Lot, pk=pk)
+    try:
+        move = services.take_out(request.user, lot, _amount(request, lot), why="taken out")
+    except CoreError as error:
+        messages.error(request, str(error))
+    except ValidationError as error:
+        messages.error(request, " ".join(error.messages))
+    else:
+        _offer_back(request, lot, move, f"{-move.amount:g} {lot.unit} of {lot.what} are taken out.")
+    return redirect("stock:store")
+
+
+def _offer_back(request: HttpRequest, lot: Lot, move: Move, said: str) -> None:
+    offer_undo(request, said, reverse("stock:give_back", args=[lot.pk, move.pk]))
+
+
+@require_POST
+@needs("edit_makes")
+def move(request: HttpRequest, pk: int) -> HttpResponse:
+    lot = get_object_or_404(Lot, pk=pk)
+    text = request.POST.get("place", "")
+    place = get_object_or_404(Place.objects.kept(), pk=int(text) if text.isdecimal() and len(text) < 10 else 0)
+    services.move_lot(lot, place)
+    messages.success(request, f"{lot.what} lies in {place.name} now.")
+    return redirect("stock:store")
+
+
+@require_POST
+@needs("edit_makes")
+def throw_away(request: HttpRequest, pk: int) -> HttpResponse:
+    lot = get_object_or_404(Lot, pk=pk)
+    gone = services.throw_away(request.user, lot)
+    if gone is not None:
+        _offer_back(request, lot, gone, f"{lot.what} is thrown away.")
+    return redirect("stock:store")
+
+
+@require_POST
+@needs("edit_makes")
+def give_back(request: HttpRequest, pk: int, move: int) -> HttpResponse:
+    """Undo a taking: once, however often it is tapped."""
+    taken = get_object_or_404(Move.objects.select_related("lot"), pk=move, lot=pk, amount__lt=0)
+    why = f"put back, was {taken.pk}"
+    if not taken.lot.moves.filter(why=why).exists():
+        services.give_back(request.user, taken.lot, -taken.amount, why=why)
+    return redirect("stock:store")
