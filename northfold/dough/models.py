@@ -57,7 +57,9 @@ class FormulaVersion(Immutable):
 
     def dough_lines(self) -> tuple[DoughLine, ...]:
         """The lines as the core takes them, in their order."""
-        return tuple(line.core for line in self.lines.all())
+        fetched = "lines" in getattr(self, "_prefetched_objects_cache", {})
+        lines = self.lines.all() if fetched else self.lines.select_related("ingredient_revision__ingredient")
+        return tuple(line.core for line in lines)
 
 
 class Line(Immutable):
