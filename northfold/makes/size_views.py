@@ -17,9 +17,8 @@ from northfold.core.formula.numbers import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method.scale_notes import scale_notes
 from northfold.core.shape.blanks import APART, Item, Piece, Portion, portion
-from northfold.core.shape.blanks import piece as piece_of
 from northfold.core.shape.cutting import Cut
-from northfold.core.shape.fitting import enough, remarks
+from northfold.core.shape.fitting import enough, most_of, remarks
 from northfold.core.shape.pictures import (
     BlankPicture,
     FlatSection,
@@ -33,13 +32,14 @@ from northfold.core.shape.pictures import (
 from northfold.dough.forms import edit_no_from
 from northfold.dough.views import go_to
 from northfold.kitchen.models import Place, Tin
+from northfold.kitchen.queries import tins
 from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import size_forms, sizes_as_text
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
 from northfold.stock.models import Lot
-from northfold.stock.queries import cold_places, of_formula
+from northfold.stock.queries import cold_places, of_formula, thaw_by
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
 
@@ -84,12 +84,11 @@ def _enough(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
             for each in plan.pieces
         ]
         here = {each.item.tin.key for each in plan.pieces}
-        for tin in Tin.objects.kept():
+        for tin in tins():
             kind = tin.shape.of_kind
             if tin.shape.key not in here:
                 item = Item(tin.shape, 1, thickness_mm=kind.thickness_mm, overhang_mm=kind.overhang_mm)
-                one = piece_of(item, plan.density_kg_m3, sheet_mm=plan.inputs.setting.sheet_mm)
-                found.append((str(tin), 0, enough(have_g, one)))
+                found.append((str(tin), 0, most_of(have_g, item, plan.density_kg_m3, plan.inputs.setting.sheet_mm)))
     except CoreError as error:
         return {"have": typed, "have_error": str(error)}
     return {"have": typed, "makes_of": found}
@@ -130,6 +129,7 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "places": cold_places(),
         "at_hand": of_formula(thread.make.formula_version.formula) if thread.make.is_planned else [],
+        "thaw_by": thaw_by(plan.clock.start_at if plan.clock else thread.make.due_at),
     }
 
 

@@ -102,6 +102,11 @@ def of_formula(formula: Formula) -> list[Shelf]:
     return [shelf for shelf in shelves(found) if not shelf.is_over]
 
 
+def thaw_by(wanted_at: datetime | None) -> datetime | None:
+    """When something frozen goes into the fridge, to be in use at a time."""
+    return wanted_at - THAW if wanted_at else None
+
+
 def from_source(source: str) -> set[str]:
     """The kinds that were put in from a source already."""
     return set(Lot.objects.filter(source=source).values_list("kind", flat=True))

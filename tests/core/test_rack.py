@@ -24,7 +24,7 @@ from northfold.core.shape.blanks import (
     piece,
     portion,
 )
-from northfold.core.shape.fitting import enough, remarks
+from northfold.core.shape.fitting import enough, most_of, remarks
 from northfold.core.shape.pictures import blank_from_above, gauge, section
 from northfold.core.shape.tins import Tin, circumference_mm, kinds, surface_mm2, volume_ml
 from tests.core.examples import HARBOUR, SWEET, lines
@@ -150,6 +150,7 @@ def test_what_will_not_go_well_is_said_with_the_number():
     assert "A joined edge wants about 25 mm" in said(PLATE, cover=LID, overhang_mm=5)
     assert said(Tin("sheet", "pulled", 500, 0, 0, 380), thickness_mm=0.7) == ""
     assert said(FLAN) == ""
+    assert "Glass from the cold can break" in said(Tin("dish", "round", 230, 230, 25, material="glass"))
 
 
 def test_is_this_dough_enough_both_ways():
@@ -160,6 +161,15 @@ def test_is_this_dough_enough_both_ways():
     assert found.factor == pytest.approx(640 / six.need_g)
     assert not found.is_enough
     assert enough(six.need_g / 0.98, six, loss=0.02).is_enough
+
+
+def test_what_a_dough_makes_counts_sheets_and_their_edges():
+    cracker = Item(shape("cut_round", 55.0), 1, 2.5)
+    found = most_of(640, cracker, DENSITY, (600.0, 1200.0))
+    bare = 640 / (math.pi / 4 * 55**2 * 2.5 * DENSITY * 1e-6)
+    assert 0.6 * bare < found.pieces < bare
+    wanted = piece(Item(shape("cut_round", 55.0), found.pieces, 2.5), DENSITY)
+    assert wanted.need_g <= 640 * 1.03
 
 
 def test_portions_and_liner():

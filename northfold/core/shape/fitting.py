@@ -1,10 +1,10 @@
 """Does it carry itself, fit the bench, lift, bake through; and is this dough enough?"""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from northfold.core.errors import OutsideRange
-from northfold.core.shape.blanks import Piece
+from northfold.core.shape.blanks import COUNT, Item, Piece, piece
 
 # A free-form tart carries itself up to so many thicknesses across. [ratio] Assumption: 300 mm at 3 mm.
 CARRIES = 100.0
@@ -19,13 +19,13 @@ BAKES_TO_MM = 9.0
 PULLED, RISING = "pulled", ("shell", "coil", "triangle")
 
 
-def remarks(piece: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, float]) -> tuple[str, ...]:
+def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, float]) -> tuple[str, ...]:
     """
     What will not go well with a piece, each with its number and the remedy.
 
     Parameters
     ----------
-    piece : Piece
+    made : Piece
         Sizes. [mm]
     sheet_mm : tuple of float
         The largest sheet that bench, pin or sheeter hold. [mm]
@@ -37,7 +37,7 @@ def remarks(piece: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, f
     tuple of str
         Sentences; none where all is well.
     """
-    item, kind = piece.item, piece.item.tin.of_kind
+    item, kind = made.item, made.item.tin.of_kind
     thick, across = item.thickness_mm, max(top for top, _ in item.tin.axes())
     said = []
     if item.tin.border_mm or kind.key.startswith("free"):
@@ -48,7 +48,7 @@ def remarks(piece: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, f
             )
         if item.tin.border_mm < LEAST_BORDER_MM:
             said.append(f"A border of {item.tin.border_mm:g} mm does not stay folded: {LEAST_BORDER_MM:g} at least.")
-    for part in piece.parts:
+    for part in made.parts:
         if part.cut is None and item.cover != "pressed":
             long, short = max(part.rolled_mm), min(part.rolled_mm)
             if long > max(sheet_mm) or short > min(sheet_mm):
@@ -59,16 +59,25 @@ def remarks(piece: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, f
     flat = max(max(top for top, _ in item.tin.axes()) + 2 * item.overhang_mm * item.tin.is_vessel, 0)
     if kind.key != PULLED and (flat > max(tray_mm) or min(top for top, _ in item.tin.axes()) > min(tray_mm)):
         said.append(f"{item.tin.size} mm does not stand on a tray of {max(tray_mm):g} × {min(tray_mm):g} mm.")
-    least = LARGE_LIFTS_FROM_MM if max(piece.blank_mm) > LARGE_MM else LIFTS_FROM_MM
+    least = LARGE_LIFTS_FROM_MM if max(made.blank_mm) > LARGE_MM else LIFTS_FROM_MM
     if thick < least and kind.key != PULLED and item.cover != "pressed":
-        said.append(f"{thick:g} mm is too thin to lift at {max(piece.blank_mm):.0f} mm: {least:g} mm at least.")
+        said.append(f"{thick:g} mm is too thin to lift at {max(made.blank_mm):.0f} mm: {least:g} mm at least.")
     if thick > BAKES_TO_MM and kind.key not in RISING:
         said.append(f"{thick:g} mm is too thick to bake through: {BAKES_TO_MM:g} mm at most, or bake it lower.")
-    if item.has_lid and item.tin.is_vessel and item.overhang_mm < piece.item.edge_mm / 2:
+    if item.has_lid and item.tin.is_vessel and item.overhang_mm < made.item.edge_mm / 2:
         said.append(
             f"A joined edge wants about {item.edge_mm:g} mm of base hanging over; this one has {item.overhang_mm:g}."
         )
+    if item.tin.is_vessel and item.tin.material in CAUTIONS:
+        said.append(CAUTIONS[item.tin.material])
     return tuple(said)
+
+
+CAUTIONS = {
+    "glass": "Glass from the cold can break in a hot oven: let it warm in the room, or heat the oven with it.",
+    "ceramic": "Ceramic from the cold can break in a hot oven: let it warm in the room, or heat the oven with it.",
+    "cast_iron": "Cast iron is heavy and stays hot long: dry cloths, both hands, a clear way.",
+}
 
 
 @dataclass(frozen=True)
@@ -84,7 +93,7 @@ class Enough:
         return self.factor >= 1 - 1e-9
 
 
-def enough(have_g: float, piece: Piece, loss: float = 0.0) -> Enough:
+def enough(have_g: float, made: Piece, loss: float = 0.0) -> Enough:
     """
     Is this dough enough, and what does it make?
 
@@ -92,7 +101,7 @@ def enough(have_g: float, piece: Piece, loss: float = 0.0) -> Enough:
     ----------
     have_g : float
         Dough at hand, above 0. [g]
-    piece : Piece
+    made : Piece
         What is wanted of it. [g]
     loss : float
         Share left on bowl and bench, 0 for a dough that is mixed. [share]
@@ -110,6 +119,37 @@ def enough(have_g: float, piece: Piece, loss: float = 0.0) -> Enough:
     if have_g <= 0:
         raise OutsideRange("Dough of", have_g, 1, 1_000_000, "g")
     usable = have_g * (1 - loss)
-    each = piece.need_g / piece.item.count
-    made = math.floor(usable / each + 1e-9)
-    return Enough(made, usable - made * each, usable / piece.need_g)
+    each = made.need_g / made.item.count
+    whole = math.floor(usable / each + 1e-9)
+    return Enough(whole, usable - whole * each, usable / made.need_g)
+
+
+def most_of(have_g: float, item: Item, density_kg_m3: float, sheet_mm: tuple[float, float]) -> Enough:
+    """
+    How many pieces of a kind a dough makes, sheets and edge trim counted.
+
+    Parameters
+    ----------
+    have_g : float
+        Dough at hand, above 0. [g]
+    item : Item
+        The kind of piece; its count is not used.
+    density_kg_m3 : float
+        Of the dough. [kg/m³]
+    sheet_mm : tuple of float
+        The largest sheet. [mm]
+
+    Returns
+    -------
+    Enough
+        Whole pieces and what is left. [g]
+
+    Raises
+    ------
+    OutsideRange
+        If there is no dough.
+    """
+    one = piece(replace(item, count=1), density_kg_m3, sheet_mm=sheet_mm)
+    # Cut from one sheet, many pieces share its edge: start from their bare weight and go down to what fits.
+    most = min(COUNT[1], max(1, math.floor(have_g / one.net_g))) if item.is_from_sheet else 1
+    return enough(have_g, piece(replace(item, count=most), density_kg_m3, sheet_mm=sheet_mm))

@@ -100,8 +100,8 @@ class Ring:
 
     @property
     def name_y(self) -> float:
-        """Baseline of its name: the base's in its middle, the others' inside their lower edge."""
-        return self.y + 4 if self.name == "base" else self.y + self.half_height - 6
+        """Baseline of its name: the innermost's in its middle, the others' inside their lower edge."""
+        return self.y + 4 if self.name in ("base", "finished") else self.y + self.half_height - 6
 
 
 @dataclass(frozen=True)
