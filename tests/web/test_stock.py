@@ -7,8 +7,10 @@ from django.utils import timezone
 
 from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import Keeping, keeps_until
+from northfold.core.method import plan
 from northfold.kitchen.models import Kitchen, Place, Tin
 from northfold.makes import leftovers, services
+from northfold.makes.models import SIZE_FIELDS
 from northfold.makes.queries import plan_of
 from northfold.stock import queries
 from northfold.stock import services as stock
@@ -223,3 +225,31 @@ def test_a_mixer_splits_the_weigh_sheet_and_all_can_be_doubled(sign_in, head, ve
     }  # fmt: skip
     assert client.post(f"/makes/{make.pk}/size/", size).status_code == 302
     assert make.items.get().count == 12
+
+
+def test_a_started_make_of_cut_pieces_and_lids_is_kept_whole(sign_in, head, egged, flan_tin):
+    crackers = Tin.objects.create(name="Cracker", kind="cut_round", top_mm=55)
+    make = services.create_make(head, egged, tin=crackers, count=80, due_at=None)
+    item = {"tin": flan_tin, "count": 3, "cover": "lid", "heap_mm": 20.0, "thickness_mm": 4.0}
+    first = make.items.get()
+    values = {name: getattr(first, name) for name in SIZE_FIELDS}
+    services.size_make(make, 0, items=[{**values, "id": first}, {**values, **item}], loss=0.02, due_at=None, glaze_g=20)
+    make.refresh_from_db()
+    before = plan_of(make)
+    services.start_make(make)
+    make.refresh_from_db()
+    kept = plan_of(make)
+    assert (kept.pieces, kept.scaled, kept.loads, kept.eggs) == (
+        before.pieces,
+        before.scaled,
+        before.loads,
+        before.eggs,
+    )
+    assert plan(kept.inputs, kept.edits, kept.learned) == kept
+    Tin.objects.update(top_mm=300)
+    client = sign_in("bench")
+    for view in ("size", "weigh"):
+        page = client.get(f"/makes/{make.pk}/{view}/").content.decode()
+        assert "Cracker, Ø 55" in page
+        assert "Flan tin, Ø 230 × 25" in page
+    assert "Into the cold" not in client.get(f"/makes/{make.pk}/size/").content.decode()  # no place is named yet
