@@ -8,9 +8,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.bench.models import BenchEvent
-from northfold.bench.queries import run_of
+from northfold.bench.queries import Run, run_of
 from northfold.core.formula.liquid import SCALE_G, main_flour
-from northfold.core.method import progress
+from northfold.core.method import implied_friction, progress
+from northfold.core.method.mixing import PROBE_K
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
@@ -82,7 +83,8 @@ def finish(make: Make, at: datetime | None = None) -> None:
     """
     Finish a started make. Finishing twice changes nothing.
 
-    What liquid it really took becomes evidence for its flour's thirst, where the bench wrote it down.
+    What the bench wrote down becomes evidence: the liquid for its flour’s thirst, the dough’s temperature for the
+    warming by the work.
     """
     make = Make.objects.select_for_update().get(pk=make.pk)
     was_running = make.state == Make.State.STARTED
@@ -90,17 +92,38 @@ def finish(make: Make, at: datetime | None = None) -> None:
     if not was_running:
         return
     run = run_of(make)
-    lines = run.plan.inputs.lines
+    values = {"source": f"make {make.pk}", "at": at or timezone.now()}
+    _learn_thirst(run, values)
+    _learn_friction(run, values)
+
+
+def _learn_thirst(run: Run, values: Mapping[str, Any]) -> None:
+    """The liquid that went in at the mixing tells how much the flour takes."""
     for dose in run.plan.doses[:1]:
         used_g = run.progress.used.get(dose.index)
         if used_g is not None:
             predicted, measured = dose.predicted_and_measured_g(used_g)
             record_evidence(
                 kind=Evidence.Kind.LIQUID,
-                subject=main_flour(lines),
+                subject=main_flour(run.plan.inputs.lines),
                 predicted=predicted,
                 measured=measured,
                 instrument=SCALE_G,
-                source=f"make {make.pk}",
-                at=at or timezone.now(),
+                **values,
             )
+
+
+def _learn_friction(run: Run, values: Mapping[str, Any]) -> None:
+    """The last probe of the mixed dough tells how much the work warmed it."""
+    probes = [probe for probe in run.progress.probes if probe.step_key == progress.MIX]
+    found = implied_friction(run.plan, probes[-1].c) if probes else None
+    if found is not None:
+        tool, start_k, measured_k = found
+        record_evidence(
+            kind=Evidence.Kind.FRICTION,
+            subject=tool,
+            predicted=start_k,
+            measured=measured_k,
+            instrument=PROBE_K,
+            **values,
+        )

@@ -256,12 +256,13 @@ class Evidence(Immutable):
     class Kind(models.TextChoices):
         SHRINK = "shrink", "shrink of a case"
         LIQUID = "liquid", "liquid that a flour took"
+        FRICTION = "friction", "warming by the work"
 
     kind = models.CharField(max_length=20, choices=Kind.choices)
-    subject = models.CharField(max_length=80, help_text="Stable words: family of dough / tin, or the flour")
-    predicted = models.FloatField(help_text="By the model without what was learned [mm, g]")
-    measured = models.FloatField(help_text="[mm, g]")
-    instrument = models.FloatField(help_text="What the instrument may be off by [mm, g]")
+    subject = models.CharField(max_length=80, help_text="Stable words: family of dough / tin, flour, tool")
+    predicted = models.FloatField(help_text="By the model without what was learned [mm, g, K]")
+    measured = models.FloatField(help_text="[mm, g, K]")
+    instrument = models.FloatField(help_text="What the instrument may be off by [mm, g, K]")
     source = models.CharField(max_length=80, help_text="Where it was recorded, as text")
     at = models.DateTimeField()
     doubtful = models.BooleanField(default=False)

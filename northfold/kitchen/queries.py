@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from northfold.core import matter
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
+from northfold.core.learning.values import FRICTION_SD, LearnedValue, learn_scale
 from northfold.core.learning.values import Evidence as Measured
-from northfold.core.learning.values import LearnedValue, learn_scale
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import Learned, Schools, Setting
 from northfold.core.shape.tins import kinds
@@ -154,23 +154,32 @@ def shrink_scales(rows: list[Evidence]) -> dict[str, LearnedValue]:
     return {subject: value for subject in subjects if (value := learn_from(rows, subject)) is not None}
 
 
+def _by_subject(rows: list[Evidence]) -> dict[str, list[Measured]]:
+    found: dict[str, list[Measured]] = {}
+    for row in rows:
+        found.setdefault(row.subject, []).append(Measured(row.predicted, row.measured, row.instrument))
+    return found
+
+
 def thirsts(rows: list[Evidence]) -> dict[str, LearnedValue]:
     """How much of the written liquid each flour takes, by its name, from liquid really used. [ratio]"""
-    by_flour: dict[str, list[Measured]] = {}
-    for row in rows:
-        by_flour.setdefault(row.subject, []).append(Measured(row.predicted, row.measured, row.instrument))
-    return {
-        flour: learn_scale(records, prior_sd=LIQUID_SD, record_sd=LIQUID_RECORD_SD)
-        for flour, records in by_flour.items()
-    }
+    found = _by_subject(rows).items()
+    return {flour: learn_scale(each, prior_sd=LIQUID_SD, record_sd=LIQUID_RECORD_SD) for flour, each in found}
+
+
+def frictions(rows: list[Evidence]) -> dict[str, LearnedValue]:
+    """How much more than its start value each tool warms a dough, from doughs probed at the bench. [ratio]"""
+    return {tool: learn_scale(each, prior_sd=FRICTION_SD) for tool, each in _by_subject(rows).items()}
 
 
 def learned() -> Learned:
     """What records have taught, as a plan takes it."""
     kinds = Evidence.Kind
-    rows = standing_evidence(kinds.SHRINK, kinds.LIQUID)
-    shrink, liquid = ([row for row in rows if row.kind == kind] for kind in (kinds.SHRINK, kinds.LIQUID))
+    wanted = (kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
+    rows = standing_evidence(*wanted)
+    shrink, liquid, friction = ([row for row in rows if row.kind == kind] for kind in wanted)
     return Learned(
         shrink_scales=tuple(sorted((subject, value.mean) for subject, value in shrink_scales(shrink).items())),
         thirsts=tuple(sorted((flour, value.mean, value.sd) for flour, value in thirsts(liquid).items())),
+        frictions=tuple(sorted((tool, value.mean) for tool, value in frictions(friction).items())),
     )

@@ -31,6 +31,7 @@ def _cold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     return {
         "mixing": thread.plan.mixing,
         "mix_fields": fields.of_mixing(),
+        "friction": next((each for each in thread.plan.learned.frictions if each[0] == thread.plan.warms), None),
         "room_form": RoomForm(initial={"room_c": thread.plan.inputs.setting.room_c}),
         "picture": trace_picture(course.traced, thread.plan.fat_bands) if course else None,
         "worst": remarks[0] if remarks else None,

@@ -7,6 +7,7 @@ import pytest
 
 from northfold.bench import services as bench
 from northfold.bench.queries import run_of
+from northfold.core.method import Edit, plan
 from northfold.dough import services as dough
 from northfold.dough.models import Draft
 from northfold.dough.queries import desk_of
@@ -127,5 +128,41 @@ def test_liquid_used_at_the_bench_moves_the_next_first_dose(sign_in, head, versi
 def test_a_make_whose_liquid_was_not_written_down_teaches_nothing(head, version, flan_tin):
     make = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
     makes.start_make(make)
+    bench.finish(make)
+    assert not Evidence.objects.exists()
+
+
+def test_a_dough_probed_at_the_bench_moves_the_warming_by_the_work(sign_in, head, version, flan_tin):
+    def new_make():
+        return makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+
+    client, make = sign_in("bench"), new_make()
+    planned = plan_of(make)
+    assert planned.mixing.friction_k == 2.5  # fingers, reference table
+    fixed = [Edit("mix", "liquid_c", f"{planned.mixing.liquid_c}"), Edit("mix", "friction_k", "5")]
+    warmer_c = plan(planned.inputs, fixed).mixing.dough_c  # the same mix, worked twice as warm
+    makes.start_make(make)
+    make.refresh_from_db()
+    for client_id, reading in (("p1", 40), ("p2", warmer_c)):  # a misread probe, then the right one
+        sent = {"kind": "probed", "step_key": "mix", "client_id": client_id, "value": {"c": reading}}
+        assert client.post(f"/bench/{make.pk}/events/", json.dumps(sent), "application/json").status_code == 200
+    bench.finish(make)
+    (evidence,) = Evidence.objects.filter(kind="friction")
+    assert (evidence.subject, evidence.predicted) == ("fingers", 2.5)
+    assert evidence.measured == pytest.approx(5, abs=0.01)
+    # Ratio 2 with sd √(0.25² + (0.5/2.5)²) = 0.320, clipped to 1.64; weight 0.4² ÷ (0.4² + 0.32²) = 0.61.
+    assert learned().frictions == (("fingers", pytest.approx(1.39, abs=0.005)),)
+    after = plan_of(new_make())
+    assert after.mixing.friction_k == pytest.approx(2.5 * 1.39, abs=0.02)
+    assert after.mixing.liquid_c < planned.mixing.liquid_c
+    page = client.get(f"/makes/{new_make().pk}/cold/").content.decode()
+    assert "1.39 × the start value" in page
+
+
+def test_a_probe_that_no_warming_explains_teaches_nothing(head, version, flan_tin):
+    make = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+    makes.start_make(make)
+    value = {"c": "1"}
+    bench.record(head, make, kind="probed", step_key="mix", client_id="cold", value=value)
     bench.finish(make)
     assert not Evidence.objects.exists()

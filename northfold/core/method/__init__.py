@@ -9,6 +9,7 @@ from northfold.core.method.plan import (
     PlanInputs,
     Problem,
     check_loss,
+    implied_friction,
     plan,
     shrink_subject,
 )
@@ -28,6 +29,7 @@ __all__ = [
     "Setting",
     "UnusedEdit",
     "check_loss",
+    "implied_friction",
     "plan",
     "shrink_subject",
 ]

@@ -1,12 +1,12 @@
 """How a make's dough is mixed: the crumb's temperature first, then what liquid it wants, or why none will do."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.formula.ratio import WET_DAIRY, DoughLine
 from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Portion, mixing_temperature, needed
 from northfold.core.matter.fats import FatBlend
-from northfold.core.method.edits import EditReader
+from northfold.core.method.edits import Edit, EditReader
 from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
 from northfold.core.method.words import degrees
@@ -159,7 +159,12 @@ def _verdict(crumb_c: float, floor_c: float | None, good_c: float | None, top_c:
 
 
 def plan_mixing(
-    lines: Sequence[DoughLine], factor: float, blend: FatBlend | None, setting: Setting, edits: EditReader
+    lines: Sequence[DoughLine],
+    factor: float,
+    blend: FatBlend | None,
+    setting: Setting,
+    edits: EditReader,
+    frictions: Mapping[str, float] | None = None,
 ) -> Mixing:
     """
     The mixing temperature of a make.
@@ -177,6 +182,8 @@ def plan_mixing(
     edits : EditReader
         Of step "mix": method, fat, crumb, stop, flour_c, fat_c, liquid_c, dough_c [°C], ice_g, bowl_g [g], bowl_c [°C],
         friction_k [K].
+    frictions : mapping of str to float, optional
+        What records have taught of the rise, by what warms: times its start value. [ratio]
 
     Returns
     -------
@@ -205,7 +212,7 @@ def plan_mixing(
     bowl = Bowl(bowl_g, room_c if bowl_c is None else bowl_c) if bowl_g else None
     friction_k = given("friction_k")
     if friction_k is None:
-        friction_k = manner.friction_k
+        friction_k = manner.friction_k * (frictions or {}).get(manner.warms, 1.0)
     usual_fat_c = room_c if blend is None or blend.is_oil else cold_c
     freezer = setting.freezer()
     if manner.fat.key == "frozen" and freezer is not None and not (blend is None or blend.is_oil):
@@ -308,3 +315,50 @@ def _remark(
     if target_c is not None and mixed.dough_c > target_c + 0.75:
         return f"The crumb is good; the dough comes to {degrees(mixed.dough_c)}, over the {degrees(target_c)} wanted."
     return f"Crumb {crumb}: good up to {degrees(good_c or 0)}."
+
+
+# A probe in a dough is right within this. [K] Assumption.
+PROBE_K = 0.5
+# The most that work is taken to warm a dough. [K]
+MOST_FRICTION_K = 20.0
+
+
+def implied_friction_k(
+    lines: Sequence[DoughLine],
+    factor: float,
+    blend: FatBlend | None,
+    setting: Setting,
+    edits: Sequence[Edit],
+    planned: Mixing,
+    measured_c: float,
+) -> float | None:
+    """
+    The rise by the work that a dough's measured temperature tells of.
+
+    Parameters
+    ----------
+    lines, factor, blend, setting, edits : as in `plan_mixing`
+        Of the mix. [g, °C]
+    planned : Mixing
+        What was planned of it; its liquid and ice are taken to have gone in so. [°C, g]
+    measured_c : float
+        The dough as probed after the mixing. [°C]
+
+    Returns
+    -------
+    float or None
+        The friction that brings the dough there, 0 to 20 K; None where none does.
+    """
+    fixed = [edit for edit in edits if (edit.step_key, edit.field) not in FIXED]
+    fixed += [Edit("mix", "ice_g", f"{planned.ice_g:g}")]
+    if planned.liquid_c is not None:
+        fixed.append(Edit("mix", "liquid_c", f"{planned.liquid_c:.6f}"))
+
+    def dough_c(friction_k: float) -> float:
+        reader = EditReader([*fixed, Edit("mix", "friction_k", f"{friction_k:.6f}")])
+        return plan_mixing(lines, factor, blend, setting, reader).dough_c
+
+    return needed(dough_c, measured_c, 0.0, MOST_FRICTION_K)
+
+
+FIXED = (("mix", "ice_g"), ("mix", "liquid_c"), ("mix", "friction_k"))

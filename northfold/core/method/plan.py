@@ -22,7 +22,7 @@ from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
-from northfold.core.method.mixing import Mixing, plan_mixing
+from northfold.core.method.mixing import Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk, lead_piece
@@ -70,11 +70,12 @@ class Learned:
     What records have taught.
 
     `shrink_scales` by subject, see `shrink_subject` [ratio]; `thirsts` by flour: how much of the written liquid it
-    takes, and the sd of that. [ratio]
+    takes, and the sd of that. [ratio] `frictions` by tool, or by the creaming: times the start value. [ratio]
     """
 
     shrink_scales: tuple[tuple[str, float], ...] = ()
     thirsts: tuple[tuple[str, float, float], ...] = ()
+    frictions: tuple[tuple[str, float], ...] = ()
 
     def thirst(self, flour: str) -> tuple[float, float]:
         """Mean and sd of the liquid that a flour takes; the default where nothing was recorded. [ratio]"""
@@ -138,6 +139,11 @@ class Plan:
     def surplus_g(self) -> float:
         """Dough beyond what is needed, where eggs are kept whole. [g]"""
         return self.eggs.surplus_g if self.eggs else 0.0
+
+    @property
+    def warms(self) -> str:
+        """The key under which the warming by the work is learned."""
+        return EditReader(self.edits).manner(self.inputs.worked_in.schools).warms
 
     @property
     def factor(self) -> float | None:
@@ -279,7 +285,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             if all(item.is_lined_case for item in items) and not other_course(family, found, lines):
                 # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
                 factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
-                mixing = plan_mixing(lines, factor, blend, setting, reader)
+                mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions))
                 lead = lead_piece(pieces)
 
                 def baked(weighted: bool) -> Bake:
@@ -306,7 +312,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             else:
                 if not other_course(family, found, lines):
                     factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
-                    mixing = plan_mixing(lines, factor, blend, setting, reader)
+                    mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions))
                 manner = reader.manner(setting.schools)
                 pieces = [
                     piece(item, density, _usual_shrink(item, lines, ratio, manner, family, learned), sheet)
@@ -322,7 +328,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
     as_mixed = mixing
     if ratio is not None and mixing is None and not other_course(family, found, lines):
-        as_mixed = plan_mixing(lines, 1.0, blend, setting, reader)
+        as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, dict(learned.frictions))
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     loads: list[Loads] = []
     no_loads: list[str] = []
@@ -372,3 +378,18 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         no_loads=tuple(no_loads),
         gluten=strength,
     )
+
+
+def implied_friction(planned: Plan, measured_c: float) -> tuple[str, float, float] | None:
+    """
+    What a probed dough tells of the warming by the work: the tool, its start value [K], and what it was [K].
+
+    `measured_c` is the dough after the mixing. [°C] None where the plan has no mixing, or no friction brings it there.
+    """
+    if planned.mixing is None or planned.factor is None:
+        return None
+    inputs, setting = planned.inputs, planned.inputs.worked_in
+    manner = EditReader(planned.edits).manner(setting.schools)
+    blend = fat_blend((line.ingredient, line.grams) for line in inputs.lines)
+    found = implied_friction_k(inputs.lines, planned.factor, blend, setting, planned.edits, planned.mixing, measured_c)
+    return None if found is None or not manner.friction_k else (manner.warms, manner.friction_k, found)

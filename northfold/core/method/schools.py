@@ -120,6 +120,11 @@ class Manner:
         return self.fat.friction_k or self.mixing.friction_k
 
     @property
+    def warms(self) -> str:
+        """What the friction is of, the key under which it is learned: the tool, or the creaming."""
+        return self.fat.key if self.fat.friction_k else self.mixing.key
+
+    @property
     def hands_min(self) -> float:
         """For one load. [min]"""
         return self.fat.hands_min or self.mixing.hands_min
