@@ -5,6 +5,7 @@ from northfold.kitchen import views
 app_name = "kitchen"
 urlpatterns = [
     path("", views.home, name="home"),
+    path("how-we-reckon/", views.how_we_reckon, name="reckoning"),
     path("start/", views.start, name="start"),
     path("ingredients/", views.ingredients, name="ingredients"),
     path("ingredients/new/", views.ingredient, name="new_ingredient"),

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST
 
 from northfold.core.matter.fats import fat_curve
 from northfold.core.shape import tins
-from northfold.kitchen import queries, services
+from northfold.kitchen import queries, reckoning, services
 from northfold.kitchen.forms import MachineForm, OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
 from northfold.kitchen.ingredient_form import IngredientForm
 from northfold.kitchen.models import Evidence, Ingredient, Machine, Oven, Person, Place, Tin
@@ -154,6 +154,12 @@ SPOTS = {
     "oven": (Oven, OvenForm, "oven"),
     "machine": (Machine, MachineForm, "mixer"),
 }
+
+
+def how_we_reckon(request: HttpRequest) -> HttpResponse:
+    """Models, sources, assumptions, limits, and what this kitchen has learned."""
+    context = {"found": reckoning.learned_values(), "start": reckoning.start_values(), "tab": "reckoning"}
+    return render(request, "kitchen/reckoning.html", context)
 
 
 @needs("edit_kitchen")

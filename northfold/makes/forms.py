@@ -9,6 +9,7 @@ from django.utils.functional import cached_property
 
 from northfold.core.errors import CoreError
 from northfold.core.method import LOSS_RANGE
+from northfold.core.method.schools import questions
 from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape.blanks import (
     COUNT,
@@ -186,10 +187,14 @@ class MakeForm(forms.Form):
     )
     due_at = DueField(label="Ready at")
     glaze_g = GramsField(what="Glaze of", low=0, high=20_000, label="Egg kept for glaze, g", required=False)
+    eggs = forms.ChoiceField(
+        label="Eggs", required=False, choices=[("", "as the formula"), *questions()["egg"].names.items()]
+    )
 
     def __init__(self, *args: Any, make: Make | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.make = make
+        self.fields["eggs"].plain_label = True
 
     def clean_due_at(self) -> Any:
         """A time to come; one that has passed since it was set may stay as it is."""
@@ -218,7 +223,10 @@ def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
     rack = {tin.pk: tin for tin in in_order(Tin.objects.filter(used | Q(binned_at=None)))}
     if data is None:
         due = timezone.localtime(make.due_at) if make.due_at else None
-        whole = MakeForm(initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or ""})
+        egg = next((edit.value for edit in make.step_edits.all() if edit.field == "egg"), "")
+        whole = MakeForm(
+            initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or "", "eggs": egg}
+        )
         items = [
             ItemForm(make=make, rack=rack, prefix=f"item-{index}", initial={"id": item.pk, **_initial(item)})
             for index, item in enumerate(make.items.select_related("tin"))

@@ -125,6 +125,7 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "pictures": pictures,
         "density": (plan.density_kg_m3 or 0) / 1000,
         "lines": queries.weigh_lines(plan),
+        "has_eggs": plan.eggs is not None and bool(plan.eggs.left),
         "notes": scale_notes(plan),
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "places": cold_places(),
@@ -163,6 +164,8 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
             due_at=whole.cleaned_data["due_at"],
             glaze_g=whole.cleaned_data["glaze_g"] or 0.0,
         )
+        if "eggs" in request.POST:
+            services.edit_step(request.user, make, "weigh", "egg", whole.cleaned_data["eggs"])
     except services.StaleMake:
         return _stale_size(request, make, whole, items)
     except CoreError as error:

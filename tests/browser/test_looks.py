@@ -9,7 +9,8 @@ MAIN = [
     "/makes/1/cold/", "/makes/1/bake/", "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
     "/makes/new/1/", "/kitchen/", "/kitchen/places/", "/kitchen/ingredients/?q=butter", "/kitchen/people/new/",
     "/kitchen/ingredients/1/", "/book/1/v/1/", "/cold-store/", "/book/5/", "/makes/5/size/", "/makes/22/size/?have=640",
-    "/makes/23/weigh/", "/kitchen/machines/new/", "/kitchen/tins/new/?kind=free_round", "/nowhere/",
+    "/makes/23/weigh/", "/kitchen/machines/new/", "/kitchen/how-we-reckon/",
+    "/kitchen/tins/new/?kind=free_round", "/nowhere/",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",

@@ -166,6 +166,22 @@ def test_cool_kitchen_liquid_for_a_wanted_dough():
     assert planned.mixing.liquid_c == pytest.approx(12.0, abs=0.4)
 
 
+def test_minutes_out_of_the_cold_are_counted_for_egg_and_milk():
+    assert made().course.warm_min is None  # butter, flour and water
+    few = made(dough=SWEET, count=6)
+    out = [
+        each
+        for each in few.course.steps
+        if each.key in ("mix", "shape", "temper.1", "roll.main", "line", "dock", "weights")
+    ]
+    assert few.course.warm_min == pytest.approx(sum(each.minutes for each in out))
+    assert not [remark for remark in few.course.remarks if "out of the cold" in remark.text]
+    many = made(dough=SWEET, count=60)
+    (said,) = [remark.text for remark in many.course.remarks if "out of the cold" in remark.text]
+    assert "keep it under 2 h" in said
+    assert "Work in two halves" in said
+
+
 def test_soft_fat_is_judged_by_its_own_range():
     soft = made(("mix", "fat", "soft"), dough=BATCH, setting=Setting(room_c=20))
     assert (soft.mixing.verdict, soft.mixing.crumb_c) == ("good", pytest.approx(18, abs=0.1))  # middle of 16–20

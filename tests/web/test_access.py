@@ -61,7 +61,7 @@ def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
     looks += ["dough:text", "dough:using"]
     looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
-    looks += ["bench:run", "records:result", "web:today", "stock:store"]
+    looks += ["bench:run", "records:result", "web:today", "stock:store", "kitchen:reckoning"]
     addresses = dict(every_address(ids))
     for name in looks:
         assert client.get(addresses[name]).status_code == 200, name

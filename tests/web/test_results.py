@@ -4,6 +4,7 @@ import pytest
 
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.queries import learn_from, learned, standing_evidence
+from northfold.kitchen.reckoning import learned_values
 from northfold.makes import services as makes
 from northfold.makes.queries import plan_of
 from northfold.records.models import Result
@@ -155,3 +156,14 @@ def test_guests_see_results_and_write_none(sign_in, head, baked):
     assert client.post(address, sent()).status_code == 403
     record(head, baked, note="fine")
     assert b"fine" in client.get(address).content
+
+
+def test_how_we_reckon_shows_what_was_learned_and_where_it_starts(sign_in, head, baked):
+    page = sign_in("guest").get("/kitchen/how-we-reckon/").content.decode()
+    assert "Nothing yet" in page
+    assert "Choi and Okos" in page
+    record(head, baked, before_mm=PROUD, after_mm=THREE_PERCENT, gap_mm=1.0)
+    rows = {found.of: found.value for found in learned_values()}
+    assert set(rows) == {"shrink of pie dough in any tin", "shrink of pie dough in Flan tin"}
+    page = sign_in("guest").get("/kitchen/how-we-reckon/").content.decode()
+    assert f"{rows['shrink of pie dough in Flan tin'].mean:.2f}" in page

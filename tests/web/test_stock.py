@@ -1,5 +1,6 @@
 """The cold store: what goes in and out, until when it keeps, and how makes fill it and draw on it."""
 
+import math
 from datetime import UTC, datetime, timedelta
 
 import pytest
@@ -225,6 +226,24 @@ def test_a_mixer_splits_the_weigh_sheet_and_all_can_be_doubled(sign_in, head, ve
     }  # fmt: skip
     assert client.post(f"/makes/{make.pk}/size/", size).status_code == 302
     assert make.items.get().count == 12
+
+
+def test_the_egg_policy_is_chosen_at_size_for_what_has_no_steps(sign_in, head, flan_tin):
+    client = sign_in("bench")
+    egged = write_formula(head, name="Egged", text="100 g plain flour\n50 g butter\n60 g water\n1 egg")
+    make = services.create_make(head, egged, tin=flan_tin, count=2, due_at=None)
+    item = make.items.get()
+    size = {f"item-0-{name}": getattr(item, name) for name in SIZE_FIELDS if name != "tin"}
+    size |= {"edit_no": "0", "items": "1", "loss": "2", "item-0-id": item.pk, "item-0-tin": flan_tin.pk}
+    page = client.post(f"/makes/{make.pk}/size/", {**size, "eggs": "batch_up"}, follow=True).content.decode()
+    planned = plan_of(make)
+    wanted = planned.dough_g / 260  # eggs in what is needed: one of 50 g in 260 g
+    assert planned.eggs.left[0].taken == math.ceil(wanted)
+    assert planned.surplus_g == pytest.approx(260 * math.ceil(wanted) - planned.dough_g)
+    assert "surplus" in page
+    assert '<option value="batch_up" selected>' in page
+    client.post(f"/makes/{make.pk}/size/", {**size, "edit_no": "1", "eggs": ""})
+    assert plan_of(make).surplus_g == 0
 
 
 def test_a_started_make_of_cut_pieces_and_lids_is_kept_whole(sign_in, head, egged, flan_tin):

@@ -145,7 +145,11 @@ class BenchWindow:
 
 @dataclass(frozen=True)
 class Course:
-    """Steps in order, the dough's trace, what the oven takes, and what to know."""
+    """
+    Steps in order, the dough's trace, what the oven takes, and what to know.
+
+    `warm_min` is how long it lies out of the cold between mixing and oven, where egg or milk is in it; else None. [min]
+    """
 
     steps: tuple[Step, ...]
     traced: tuple[TracedStep, ...]
@@ -155,3 +159,4 @@ class Course:
     chosen: dict[str, str]
     remarks: tuple[Remark, ...]
     is_marked: bool
+    warm_min: float | None = None

@@ -19,6 +19,7 @@ from northfold.core.gluten.pull import (
 from northfold.core.heat.conduction import DoughHeat, Stay, Trace, conduct, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
+from northfold.core.matter.keeping import WARM_H, Keeping
 from northfold.core.method import asks
 from northfold.core.method.baking import Bake
 from northfold.core.method.course import (
@@ -186,6 +187,7 @@ class Walk:
             self._add("weights", {"pulses_g": grams}, figure=f"{grams} g", figure_says="pulses a tin")
         shrink = self._shrink()
         self._line(shrink)
+        warm_min = self._warm_min()
         self.steps += oven_steps(self.maker, self.bake, self.weighted, self.pieces, self.room_c, self.edits)
         return Course(
             steps=clocked(with_oven_on(self.steps, self.bake)),
@@ -196,6 +198,7 @@ class Walk:
             chosen=self.chosen,
             remarks=tuple(sorted(self.remarks, key=lambda remark: -remark.weight)),
             is_marked=self._went_greasy(),
+            warm_min=warm_min,
         )
 
     def _mix(self) -> None:
@@ -219,9 +222,35 @@ class Walk:
         elif mixing.verdict not in ("good", "no crumb"):
             self._remark("mix", mixing.remark, 4)
 
+    @property
+    def is_rich(self) -> bool:
+        """Whether egg or milk is in it."""
+        return any(line.ingredient.role in ("egg", "dairy") and line.grams for line in self.lines)
+
+    def _warm_min(self) -> float | None:
+        """Minutes out of the cold from mixing to oven, of a dough with egg or milk; said where they grow many. [min]"""
+        if not self.is_rich:
+            return None
+        places = {place.key: place for place in self.setting.places}
+        warm = [
+            step
+            for step in self.steps
+            if step.key != "weigh" and not (step.place_key in places and places[step.place_key].is_cold)
+        ]
+        minutes = sum(step.minutes for step in warm)
+        if minutes > WARM_H * 60:
+            longest = max(warm, key=lambda step: step.minutes)
+            said = (
+                f"Egg or milk is in it, and it lies out of the cold for {duration(minutes)}; keep it under "
+                f"{duration(WARM_H * 60)}. Longest: {longest.name.lower()}, {duration(longest.minutes)}. "
+                "Work in two halves."
+            )
+            self._remark(longest.key, said, 6)
+        return minutes
+
     def _caution_cold(self, minutes: float) -> str:
-        rich = any(line.ingredient.role in ("egg", "dairy") and line.grams for line in self.lines)
-        hours = 48 if rich else 72
+        rich = self.is_rich
+        hours = f"{Keeping.rich_h if rich else Keeping.lean_h:g}"
         egg = " It holds egg or milk: at most 5 °C." if rich else ""
         return f"Wrapped and dated; at 5 °C or below use it within {hours} h.{egg}" if minutes > 60 or rich else ""
 

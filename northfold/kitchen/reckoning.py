@@ -1,0 +1,64 @@
+"""How we reckon: the start values of the models, what this kitchen has learned over them, and where each is set."""
+
+from dataclasses import dataclass
+
+from northfold.core.formula.families import families
+from northfold.core.formula.liquid import LIQUID_SD
+from northfold.core.heat.places import place_kinds
+from northfold.core.learning.values import FRICTION_SD, SCALE_SD, LearnedValue
+from northfold.core.method.schools import questions
+from northfold.kitchen import queries
+from northfold.kitchen.models import Evidence, Tin
+
+
+@dataclass(frozen=True)
+class Found:
+    """A learned value beside its start: of what, how many times the start value, from how many records."""
+
+    of: str
+    start: str
+    value: LearnedValue
+    prior_sd: float
+
+
+def _shrink_of(subject: str) -> str:
+    """A subject of shrink in words: family of dough, and the tin."""
+    family_key, _, tin_key = subject.partition("/")
+    family = next((each.name for each in families() if each.key == family_key), "your own doughs")
+    pk = tin_key.removeprefix("tin:")
+    tin = Tin.objects.filter(pk=int(pk)).first() if pk.isdecimal() else None
+    return f"shrink of {family}" + (f" in {tin.name}" if tin else " in a tin" if tin_key else " in any tin")
+
+
+def learned_values() -> list[Found]:
+    """Everything that records have moved, with its start."""
+    kinds = Evidence.Kind
+    rows = queries.standing_evidence(kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
+    shrink, liquid, friction = (
+        [row for row in rows if row.kind == kind] for kind in (kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
+    )
+    tools = {**questions()["mixing"].options, **questions()["fat_temperature"].options}
+    found = [
+        Found(_shrink_of(key), "the model", value, SCALE_SD) for key, value in queries.shrink_scales(shrink).items()
+    ]
+    found += [
+        Found(f"liquid that {flour} takes", "as written", value, LIQUID_SD)
+        for flour, value in queries.thirsts(liquid).items()
+    ]
+    found += [
+        Found(f"warming, {tools[tool].name}", f"{tools[tool].friction_k:g} °C", value, FRICTION_SD)
+        for tool, value in queries.frictions(friction).items()
+        if tool in tools
+    ]
+    return sorted(found, key=lambda each: each.of)
+
+
+def start_values() -> dict[str, object]:
+    """The start values that a kitchen can replace, from the tables they stand in."""
+    asked = questions()
+    warming = [*asked["mixing"].options.values(), asked["fat_temperature"].options["creamed"]]
+    return {
+        "places": list(place_kinds().values()),
+        "warming": [option for option in warming if option.friction_k],
+        "keeping": queries.room_and_keeping()[1],
+    }
