@@ -102,8 +102,9 @@ class IngredientForm(forms.Form):
             help_text="The pack, the supplier, or your own scale.",
         )
         self.fields["price"] = forms.DecimalField(
-            required=False, min_value=0, max_digits=10, decimal_places=2, localize=True, label="A pack costs"
-        )
+            required=False, min_value=0, max_digits=10, decimal_places=2, localize=True, label="A pack costs",
+            widget=forms.TextInput(attrs={"inputmode": "decimal", "class": "num"}),
+        )  # fmt: skip
         self.fields["pack_g"] = NumberField(unit="g", label="It holds", low=0.1, high=100_000)
         self.fields["waste"] = NumberField(unit="%", label="Of it thrown away", low=0, high=95)
         self.fields["salt_fraction"] = NumberField(unit="%", label="Salt in it", low=0, high=20)

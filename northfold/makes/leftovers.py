@@ -112,3 +112,12 @@ def give_all_back(user: User, make: Make) -> None:
     make.on_hand_g = 0.0
     make.edit_no += 1
     make.save(update_fields=["on_hand_g", "edit_no"])
+
+
+@transaction.atomic
+def bin_make(user: User, make: Make) -> None:
+    """Put a make into the bin; dough taken for it goes back where it lay."""
+    if make.is_planned and make.on_hand_g:
+        give_all_back(user, make)
+        make.refresh_from_db()
+    make.put_in_bin()

@@ -10,9 +10,8 @@ from northfold.core.errors import CoreError
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
-from northfold.makes import queries, services
+from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import MakeItForm
-from northfold.makes.leftovers import leftovers
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.web.permissions import needs
@@ -58,7 +57,7 @@ def weigh(request: HttpRequest, pk: int) -> HttpResponse:
         "doses": [dose.of_loads(load.count if load else 1) for dose in plan.doses],
         "ticks": range(load.count if load else 1),
         "gauge": gauge(plan.pieces),
-        "leftovers": leftovers(thread.make, plan) if plan.dough_g else [],
+        "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "glaze_left": queries.glaze_from_left(thread.make, plan),
     }
     return render(request, "makes/weigh.html", context)
@@ -85,7 +84,7 @@ def again(request: HttpRequest, pk: int) -> HttpResponse:
 @needs("edit_makes")
 def bin_make(request: HttpRequest, pk: int) -> HttpResponse:
     make = make_or_404(pk)
-    make.put_in_bin()
+    leftovers.bin_make(request.user, make)
     said = f"The make of {make.formula_version.formula} is in the bin."
     offer_undo(request, said, reverse("makes:restore", args=[pk]))
     return redirect("makes:list")

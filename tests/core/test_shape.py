@@ -7,7 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from northfold.core.errors import OutsideRange, TinShapeError
-from northfold.core.formula.scaling import scale_lines, scale_step_g
+from northfold.core.formula.eggs import apply_egg_policy
+from northfold.core.formula.ratio import DoughLine
+from northfold.core.formula.scaling import rounded_to_scale, scale_step_g
 from northfold.core.matter import Composition, dough_composition, dough_density, reference_ingredients
 from northfold.core.method import Edit, PlanInputs, plan
 from northfold.core.shape.blanks import FLUSH, REROLLED, TUCKED, Item
@@ -121,15 +123,16 @@ def test_impossible_items_become_a_problem_that_names_the_number(field, value):
 
 @given(st.lists(st.floats(0.01, 9000), min_size=1, max_size=12), st.floats(1, 50_000))
 def test_scaling_keeps_every_ratio_and_rounds_to_the_scale(weights, total):
-    scaled = scale_lines(weights, total)
-    for line, weight in zip(scaled, weights, strict=True):
+    flour = reference_ingredients()["plain flour"]
+    rule = apply_egg_policy([DoughLine.of(flour, weight) for weight in weights], total, "nearest")
+    for line, weight in zip(rounded_to_scale(rule.weights_g), weights, strict=True):
         assert line.exact_g == pytest.approx(total * weight / sum(weights))
         assert abs(line.weigh_g - line.exact_g) <= line.step_g / 2 + 0.051
 
 
 def test_steps_of_the_scale():
     assert [scale_step_g(g) for g in (9.99, 10, 5000, 5001)] == [0.1, 1, 1, 5]
-    assert [line.weigh_g for line in scale_lines([1, 1000, 6003], 7004)] == [1.0, 1000, 6005]
+    assert [line.weigh_g for line in rounded_to_scale([1, 1000, 6003])] == [1.0, 1000, 6005]
 
 
 def test_plan_keeps_edits_that_no_step_takes():

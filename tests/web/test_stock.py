@@ -160,6 +160,9 @@ def test_leftovers_of_a_make_go_in_once_and_a_later_make_draws_on_them(sign_in, 
     client.post(f"/makes/{later.pk}/back-to-store/")
     later.refresh_from_db()
     assert (later.on_hand_g, lot.on_hand) == (0, round(planned.offcuts_g))
+    client.post(f"/makes/{later.pk}/from-store/", {"lot": lot.pk, "grams": "90"})
+    client.post(f"/makes/{later.pk}/bin/")
+    assert lot.on_hand == round(planned.offcuts_g)  # a make that is given up gives its dough back
 
 
 def test_more_dough_at_hand_than_is_needed_mixes_none(head, version, flan_tin, fridge):

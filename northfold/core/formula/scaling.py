@@ -3,8 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from northfold.core.errors import OutsideRange
-
 
 @dataclass(frozen=True)
 class ScaledLine:
@@ -29,32 +27,3 @@ def rounded_to_scale(weights_g: Sequence[float]) -> tuple[ScaledLine, ...]:
         step = scale_step_g(exact)
         lines.append(ScaledLine(exact, round(round(exact / step) * step, 1), step))
     return tuple(lines)
-
-
-def scale_lines(weights_g: Sequence[float], total_g: float) -> tuple[ScaledLine, ...]:
-    """
-    Multiply every line by one factor so that they sum to the dough needed.
-
-    Parameters
-    ----------
-    weights_g : sequence of float
-        The formula as saved, its sum above 0. [g]
-    total_g : float
-        Dough needed, at or above 0. [g]
-
-    Returns
-    -------
-    tuple of ScaledLine
-        Each rounded to the scale's step.
-
-    Raises
-    ------
-    OutsideRange
-        If the formula weighs nothing, or the total is below 0.
-    """
-    whole = sum(weights_g)
-    if whole <= 0:
-        raise OutsideRange("A formula of", whole, 0.1, 1_000_000, "g")
-    if total_g < 0:
-        raise OutsideRange("Dough needed of", total_g, 0, 10_000_000, "g")
-    return rounded_to_scale([weight * total_g / whole for weight in weights_g])

@@ -219,10 +219,16 @@ _WAYS = {ROUND: _discs, OVAL: _discs, RECTANGLE: _rectangles, TRIANGLE: _triangl
 
 
 def one_sheet(
-    outline: str, count: int, size_mm: tuple[float, ...], width_mm: float, web_mm: float = WEB_MM, edge_mm: float = 0.0
+    outline: str,
+    count: int,
+    size_mm: tuple[float, ...],
+    width_mm: float,
+    web_mm: float = WEB_MM,
+    edge_mm: float = 0.0,
+    length_mm: float = math.inf,
 ) -> Layout:
     """
-    The best layout of some pieces on one sheet of a width, as long as it needs.
+    The best layout of some pieces on one sheet of a width, as long as it needs and may be.
 
     Parameters
     ----------
@@ -238,6 +244,8 @@ def one_sheet(
         Left between two pieces, 0 to 50; none at the sheet's edge. [mm]
     edge_mm : float
         Trimmed from each side of the sheet. [mm]
+    length_mm : float
+        The longest it may be, without edge trim. [mm]
 
     Returns
     -------
@@ -247,11 +255,11 @@ def one_sheet(
     Raises
     ------
     TooWide
-        If not one piece fits the width.
+        If they do not fit the width, or that length.
     OutsideRange
         If the count or the web makes no sense.
     """
-    return _least(layouts(outline, count, size_mm, width_mm, web_mm).values(), edge_mm)
+    return _least(layouts(outline, count, size_mm, width_mm, web_mm, length_mm).values(), edge_mm)
 
 
 def _least(found: Iterable[Layout], edge_mm: float) -> Layout:
@@ -335,7 +343,7 @@ def cut_from_sheets(
 
     def best(pieces: int) -> Layout:
         """The least sheet that a bench holds."""
-        return _least(layouts(outline, pieces, size_mm, width, web_mm, length).values(), edge_mm)
+        return one_sheet(outline, pieces, size_mm, width, web_mm, edge_mm, length)
 
     def fits(pieces: int) -> bool:
         try:
