@@ -129,7 +129,7 @@ def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:
     boxes = [
         ("Egg white", "whites", 96, "g", 30, None, True, ["egg"]),
         ("Sea-salt caramel sandies", "pieces", 36, "pieces", 20, sandies.formula, True, ["egg", "gluten", "milk"]),
-        ("Harbour tart shell", "offcuts", 310, "g", 40, Formula.objects.get(name=TART), True, ["gluten", "milk"]),
+        ("Harbour tart shell", "offcuts", 310, "g", 60, Formula.objects.get(name=TART), False, ["gluten", "milk"]),
         ("Potato-and-dill hand pie dough", "dough", 420, "g", 52, None, True, ["gluten", "milk"]),
     ]
     for what, kind, amount, unit, hours, formula, rich, allergens in boxes:

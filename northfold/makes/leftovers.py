@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from northfold.core.errors import CoreError
+from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.kitchen.models import Place
 from northfold.makes.models import Make
@@ -77,7 +78,7 @@ def put_into_store(user: User, make: Make, kind: str, place: Place) -> Lot:
         kind=kind,
         amount=round(left.grams),
         place=place,
-        rich=is_egg or bool({"egg", "milk"} & set(plan.allergens)),
+        rich=is_egg or is_rich(line.ingredient for line in plan.inputs.lines if line.grams),
         allergens=["egg"] if is_egg else plan.allergens,
         formula=None if is_egg else formula,
         source=source_of(make),

@@ -7,7 +7,8 @@ import pytest
 from django.utils import timezone
 
 from northfold.core.errors import CoreError
-from northfold.core.matter.keeping import Keeping, keeps_until
+from northfold.core.matter import reference_ingredients
+from northfold.core.matter.keeping import Keeping, is_rich, keeps_until
 from northfold.core.method import plan
 from northfold.kitchen.models import Kitchen, Place, Tin
 from northfold.makes import leftovers, services
@@ -35,6 +36,18 @@ def freezer(pantry):
 
 def lay(user, place, grams=500, **more):
     return stock.put_in(user, what="tart dough", kind="dough", amount=grams, place=place, **more)
+
+
+def test_egg_dairy_and_milk_keep_shorter_butter_alone_does_not():
+    shelf = reference_ingredients()
+
+    def rich(*names):
+        return is_rich(shelf[name] for name in names)
+
+    assert not rich("plain flour", "unsalted butter", "water")
+    assert rich("plain flour", "whole milk")
+    assert rich("plain flour", "egg yolk")
+    assert rich("plain flour", "hard mature cheese")
 
 
 @pytest.mark.parametrize(

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from northfold.core.errors import NegativeWeight
-from northfold.core.formula.liquid import free_liquid
+from northfold.core.formula.liquid import lead_liquid
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.reading import read_recipe
 
@@ -153,15 +153,14 @@ def _put_right(lines: Sequence[DoughLine], weights: list[float], lead: int, egg_
     """Set the egg's weight and let the free liquid make up for its water; says what it moved."""
     water_g = (egg_g - weights[lead]) * lines[lead].ingredient.composition.water
     weights[lead] = egg_g
-    free = free_liquid(lines)
-    if not free or abs(water_g) < 0.5:
+    line = lead_liquid(lines)
+    if line is None or abs(water_g) < 0.5:
         return (
             ""
             if abs(water_g) < 0.5
             else f"; no free liquid to put right, so {abs(water_g):.0f} g of water "
             + ("more" if water_g > 0 else "less")
         )
-    line = max(free, key=lambda n: (lines[n].ingredient.name == "water", lines[n].grams))
     before = weights[line]
     weights[line] = max(0.0, before - water_g / (lines[line].ingredient.composition.water or 1.0))
     moved = weights[line] - before

@@ -65,6 +65,12 @@ def free_liquid(lines: Sequence[DoughLine]) -> list[int]:
     return found or wet
 
 
+def lead_liquid(lines: Sequence[DoughLine]) -> int | None:
+    """The place of the free liquid that is moved first: water, else the heaviest; None where there is none."""
+    free = free_liquid(lines)
+    return max(free, key=lambda n: (lines[n].ingredient.name == "water", lines[n].grams), default=None)
+
+
 def doses(lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: float = LIQUID_SD) -> tuple[Dose, ...]:
     """
     How the free liquid of a dough goes in.
@@ -91,10 +97,7 @@ def doses(lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: floa
     Where the recipe gives a range, that is the range; else 10 % to either side of all free liquid. Records move its
     middle and narrow it, down to what days and hands differ by.
     """
-    free = free_liquid(lines)
-    if not free:
-        return ()
-    lead = max(free, key=lambda n: (lines[n].ingredient.name == "water", lines[n].grams))
+    free, lead = free_liquid(lines), lead_liquid(lines)
     free_g = sum(lines[n].grams for n in free) * factor
     # What one day needs differs from the mean by both: how sure the mean is, and how days differ.
     narrow = math.hypot(sd, LIQUID_RECORD_SD) / math.hypot(LIQUID_SD, LIQUID_RECORD_SD)

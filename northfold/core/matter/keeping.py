@@ -1,7 +1,10 @@
 """How long dough, pieces and egg keep, by what is in them and how cold they lie: usual guidance, never a promise."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+
+from northfold.core.matter.ingredients import Ingredient
 
 # Colder than this a place freezes; warmer than this it keeps nothing with egg or milk. [°C]
 FREEZES_BELOW_C, KEEPS_UP_TO_C = -12.0, 5.5
@@ -17,6 +20,13 @@ class Keeping:
     lean_h: float = 72.0
     frozen_weeks: float = 12.0
     thawed_h: float = 24.0
+
+
+def is_rich(ingredients: Iterable[Ingredient]) -> bool:
+    """Whether egg or milk is in it, which keeps shorter: eggs, dairy, milk as the liquid; butter alone is lean."""
+    return any(
+        item.role in ("egg", "dairy") or (item.role == "liquid" and "milk" in item.allergens) for item in ingredients
+    )
 
 
 @dataclass(frozen=True)

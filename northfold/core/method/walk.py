@@ -19,7 +19,7 @@ from northfold.core.gluten.pull import (
 from northfold.core.heat.conduction import DoughHeat, Stay, Trace, conduct, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
-from northfold.core.matter.keeping import WARM_H, Keeping
+from northfold.core.matter.keeping import WARM_H, Keeping, is_rich
 from northfold.core.method import asks
 from northfold.core.method.baking import Bake
 from northfold.core.method.course import (
@@ -225,7 +225,7 @@ class Walk:
     @property
     def is_rich(self) -> bool:
         """Whether egg or milk is in it."""
-        return any(line.ingredient.role in ("egg", "dairy") and line.grams for line in self.lines)
+        return is_rich(line.ingredient for line in self.lines if line.grams)
 
     def _warm_min(self) -> float | None:
         """Minutes out of the cold from mixing to oven, of a dough with egg or milk; said where they grow many. [min]"""
