@@ -142,7 +142,7 @@ class ItemForm(forms.Form):
             "trimming": shape.is_vessel and cover != PRESSED,
             "overhang": shape.is_vessel and cover != PRESSED,
             "cover": shape.is_vessel,
-            "lid": item.has_lid,
+            "lid": item.has_lid or shape.is_folded,
             "edge": item.has_lid and shape.is_vessel,
             "web": item.is_from_sheet,
         }

@@ -14,10 +14,11 @@ def pieces_in_short(items: Sequence[Item]) -> str:
     """What is made, in at most 16 letters."""
     if len(items) == 1:
         item = items[0]
-        size = f"Ø {item.tin.top_mm:g}" if item.tin.is_round else f"{item.tin.top_mm:g} × {item.tin.top_width_mm:g}"
+        round_sign = "Ø " if item.tin.is_round else ""
+        size = round_sign + " × ".join(f"{top:g}" for top, _ in item.tin.axes())
         return shortest(LINE_UP_TO, f"{item.count} × {size}", f"{item.count} pieces")
     count = sum(item.count for item in items)
-    return shortest(LINE_UP_TO, f"{count} in {len(items)} tins", f"{count} pieces")
+    return shortest(LINE_UP_TO, f"{count} of {len(items)} kinds", f"{count} pieces")
 
 
 def size(thread: Thread) -> Face:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import islice
 
-from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, Piece
+from northfold.core.shape.blanks import AFTER, FLUSH, STRIP, TUCKED, Piece
 from northfold.core.shape.cutting import Cut, Layout
 from northfold.core.shape.tins import TRIANGLE
 
@@ -205,7 +205,9 @@ def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float =
         Concentric outlines to one scale, largest first.
     """
     tin = piece.item.tin
-    if tin.is_vessel:
+    if piece.item.cover == STRIP:
+        inner = []  # the wall is a strip of its own
+    elif tin.is_vessel:
         inner = [("rim", piece.developed_mm), ("base", piece.base_mm)]
     else:
         inner = [("finished", tuple(top for top, _ in tin.axes()))]
@@ -257,7 +259,7 @@ def flat_section(piece: Piece, *, width: float = 622.0, most_height: float = 150
         To one scale: the base, the border folded over it, and a lid or the folded half over its filling.
     """
     item, tin = piece.item, piece.item.tin
-    span, folded = tin.top_mm, tin.kind.startswith("turnover")
+    span, folded = tin.top_mm, tin.is_folded
     heap = item.heap_mm if item.has_lid or folded else 0.0
     head, foot, side = 16.0, 36.0, 40.0
     scale = min((width - 2 * side) / span, (most_height - head - foot) / max(heap + 3 * item.thickness_mm, 1))

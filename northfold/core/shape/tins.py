@@ -86,6 +86,11 @@ class Tin:
         return self.of_kind.vessel
 
     @property
+    def is_folded(self) -> bool:
+        """Whether one half is folded over the other."""
+        return self.kind.startswith("turnover")
+
+    @property
     def size(self) -> str:
         """Its measures as a kitchen says them."""
         if self.is_vessel and self.is_round:
