@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 from django import template
-from django.utils.html import format_html_join
+from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from northfold.core.formula.liquid import Dose
@@ -69,6 +69,16 @@ def window_bar(window: BenchWindow) -> dict[str, float]:
     """Lengths of the two bars, to one scale. [px]"""
     longest = max(window.minutes or 0.0, window.work_min)
     return {"window": BAR_PX * (window.minutes or 0.0) / longest, "work": BAR_PX * window.work_min / longest}
+
+
+@register.simple_tag
+def ring_key(kind: str) -> SafeString:
+    """The little rectangle that tells one outline of the blank from another."""
+    return format_html(
+        '<svg width="18" height="12" viewBox="0 0 18 12" aria-hidden="true" focusable="false">'
+        '<rect class="ring {}" x="2" y="2" width="14" height="8" /></svg>',
+        kind,
+    )
 
 
 @register.simple_tag
