@@ -150,6 +150,8 @@ def test_more_pieces_than_a_bench_holds_take_several_sheets():
 def test_what_fits_no_sheet_is_refused_with_its_measure():
     with pytest.raises(TooWide, match="700 mm does not fit a sheet of 580 mm"):
         cut_from_sheets("round", 2, (700,), width_mm=600, length_mm=1200, edge_mm=10)
+    with pytest.raises(TooWide, match="50 mm does not fit a sheet of 0 mm"):
+        cut_from_sheets("round", 2, (50,), width_mm=150, length_mm=1200, edge_mm=80)
     with pytest.raises(OutsideRange, match="A web of 90"):
         one_sheet("round", 2, (50,), 600, 90)
 

@@ -339,7 +339,7 @@ def cut_from_sheets(
     OutsideRange
         As `one_sheet`.
     """
-    width, length = width_mm - 2 * edge_mm, length_mm - 2 * edge_mm
+    width, length = max(0.0, width_mm - 2 * edge_mm), max(0.0, length_mm - 2 * edge_mm)
 
     def best(pieces: int) -> Layout:
         """The least sheet that a bench holds."""
