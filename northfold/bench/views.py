@@ -16,6 +16,7 @@ from northfold.core.errors import CoreError
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.makes.panel import pieces_in_short
+from northfold.web.links import row_id
 from northfold.web.permissions import needs
 
 MOODS = ("dark", "light")
@@ -144,8 +145,8 @@ def finish(request: HttpRequest, pk: int) -> HttpResponse:
 def mood(request: HttpRequest) -> HttpResponse:
     """Dark or light, for this device."""
     wanted = request.POST.get("mood", "")
-    make = request.POST.get("make", "")
-    back = reverse("bench:run", args=[int(make)]) if make.isdecimal() and len(make) < 10 else reverse("makes:list")
+    make = row_id(request.POST.get("make", ""))
+    back = reverse("bench:run", args=[make]) if make else reverse("makes:list")
     response = redirect(back)
     response.set_cookie("bench_mood", wanted if wanted in MOODS else MOODS[0], max_age=365 * 86400, samesite="Lax")
     return response

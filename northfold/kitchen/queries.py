@@ -117,6 +117,7 @@ def setting(room_c: float | None = None) -> Setting:
         sheet_mm=(kitchen.sheet_width_mm, kitchen.sheet_length_mm),
         tray_mm=(kitchen.tray_length_mm, kitchen.tray_width_mm),
         mixers=tuple(machine.core for machine in machines()),
+        keeping=kitchen.keeping,
         **values,
         **({"ovens": found_ovens} if found_ovens else {}),
     )

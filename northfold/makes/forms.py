@@ -35,6 +35,7 @@ from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import in_order
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
 from northfold.web.forms import DegreesField, GramsField, LengthField
+from northfold.web.links import row_id
 
 WHEN = "%Y-%m-%dT%H:%M"
 
@@ -128,11 +129,14 @@ class ItemForm(forms.Form):
             self.fields[name].plain_label = True  # it starts from something, so that nothing has to be said
         self.fields["tin"].choices = [(tin.pk, str(tin)) for tin in rack.values()]
 
+    @property
+    def chosen_tin(self) -> Tin | None:
+        return self.rack.get(row_id(str(self["tin"].value() or "")))
+
     @cached_property
     def asks(self) -> dict[str, bool]:
         """Which fields this kind of piece asks for, as it is now chosen."""
-        chosen = str(self["tin"].value() or "")
-        tin = self.rack.get(int(chosen)) if chosen.isdecimal() else None
+        tin = self.chosen_tin
         if tin is None:
             return {}
         shape = tin.shape
@@ -243,9 +247,7 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
     """The Size view's fields as lines to read, for two of them to be held side by side."""
     said = []
     for item in items:
-        chosen = str(item["tin"].value() or "")
-        tin = item.rack.get(int(chosen)) if chosen.isdecimal() else None
-        said.append(f"{item['count'].value()} × {tin or 'no tin'}")
+        said.append(f"{item['count'].value()} × {item.chosen_tin or 'no tin'}")
         names = ("thickness_mm", "overhang_mm", "margin_mm")
         said.append(
             "  "
@@ -256,5 +258,15 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
         said.append(
             f"  {TRIMMING.get(item['trimming'].value(), '')}, offcuts {OFFCUTS.get(item['offcuts'].value(), '')}"
         )
+        words = [
+            COVERS.get(item["cover"].value() or OPEN, ""),
+            f"rolled {ROLLING.get(item['rolling'].value() or '', '')}",
+        ]
+        for name in ("heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
+            if item[name].value() not in (None, "", 0):
+                words.append(f"{item.fields[name].label.lower()} {item[name].value()}")
+        said.append("  " + ", ".join(words))
     said.append(f"lost {whole['loss'].value()} %, ready {whole['due_at'].value() or 'at no hour yet'}")
+    if whole["glaze_g"].value():
+        said.append(f"{whole['glaze_g'].value()} g of egg kept for glaze")
     return "\n".join(said)

@@ -7,6 +7,7 @@ from django.db import transaction
 from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
+from northfold.core.method import leftovers as core
 from northfold.kitchen.models import Place
 from northfold.makes.models import Make
 from northfold.makes.queries import plan_of
@@ -16,8 +17,7 @@ from northfold.stock import services as stock
 from northfold.stock.models import Lot
 from northfold.web.models import User
 
-# Less than this is not worth a box. [g] Assumption.
-WORTH_G = 5.0
+EGGS = (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG)
 
 
 class NothingLeft(CoreError):
@@ -42,24 +42,10 @@ def source_of(make: Make) -> str:
 
 
 def leftovers(make: Make, plan: Plan) -> list[Leftover]:
-    """What stays over of a make: surplus dough, offcuts, the other halves of eggs, beaten egg beyond the glaze. [g]"""
-    eggs = plan.eggs
-    beaten = (
-        sum(each.left_g for each in eggs.left if "egg" in plan.inputs.lines[each.index].ingredient.name) if eggs else 0
-    )
-    amounts = {
-        Lot.Kind.DOUGH: plan.surplus_g,
-        Lot.Kind.OFFCUTS: plan.offcuts_g,
-        Lot.Kind.WHITES: eggs.whites_g if eggs else 0.0,
-        Lot.Kind.YOLKS: eggs.yolks_g if eggs else 0.0,
-        Lot.Kind.EGG: max(0.0, beaten - make.glaze_g),
-    }
+    """What stays over of a make, and whether it lies in the cold store already. [g]"""
     stored = store.from_source(source_of(make))
-    return [
-        Leftover(kind.value, str(kind.label), grams, kind in stored)
-        for kind, grams in amounts.items()
-        if grams >= WORTH_G
-    ]
+    found = core.leftovers(plan, make.glaze_g).items()
+    return [Leftover(kind, str(Lot.Kind(kind).label), grams, kind in stored) for kind, grams in found]
 
 
 @transaction.atomic
@@ -70,7 +56,7 @@ def put_into_store(user: User, make: Make, kind: str, place: Place) -> Lot:
     left = next((each for each in leftovers(make, plan) if each.kind == kind and not each.is_stored), None)
     if make.is_planned or left is None:
         raise NothingLeft
-    is_egg = kind in (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG)
+    is_egg = kind in EGGS
     formula = make.formula_version.formula
     return stock.put_in(
         user,
@@ -88,12 +74,17 @@ def put_into_store(user: User, make: Make, kind: str, place: Place) -> Lot:
 
 @transaction.atomic
 def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
-    """Take dough of a lot for a planned make, which then mixes that much less. Raises CoreError where it cannot."""
+    """
+    Take some of a lot for a planned make. Of dough it then mixes that much less; egg is weighed as ever, from there.
+
+    Raises CoreError where it cannot.
+    """
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
     stock.take_out(user, lot, grams, why=source_of(make))
-    make.on_hand_g += grams
+    if lot.kind not in EGGS:
+        make.on_hand_g += grams
     make.edit_no += 1
     make.save(update_fields=["on_hand_g", "edit_no"])
 
@@ -104,12 +95,8 @@ def give_all_back(user: User, make: Make) -> None:
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
-    taken: dict[Lot, float] = {}
-    for lot in Lot.objects.filter(moves__why=source_of(make), moves__amount__lt=0).distinct():
-        taken[lot] = -sum(move.amount for move in lot.moves.filter(why=source_of(make)))
-    for lot, grams in taken.items():
-        if grams >= 1:
-            stock.give_back(user, lot, grams, why=source_of(make))
+    for lot, amount in store.taken_for(source_of(make)):
+        stock.give_back(user, lot, amount, why=source_of(make))
     make.on_hand_g = 0.0
     make.edit_no += 1
     make.save(update_fields=["on_hand_g", "edit_no"])
@@ -118,7 +105,7 @@ def give_all_back(user: User, make: Make) -> None:
 @transaction.atomic
 def bin_make(user: User, make: Make) -> None:
     """Put a make into the bin; dough taken for it goes back where it lay."""
-    if make.is_planned and make.on_hand_g:
+    if make.is_planned and store.taken_for(source_of(make)):
         give_all_back(user, make)
         make.refresh_from_db()
     make.put_in_bin()

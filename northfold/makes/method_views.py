@@ -10,6 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
+from northfold.core.matter.keeping import WARM_H
 from northfold.core.method.pictures import heat_picture, trace_picture
 from northfold.makes import services
 from northfold.makes.forms import RoomForm
@@ -31,6 +32,7 @@ def _cold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     return {
         "mixing": thread.plan.mixing,
         "mix_fields": fields.of_mixing(),
+        "most_warm_min": WARM_H * 60,
         "friction": next((each for each in thread.plan.learned.frictions if each[0] == thread.plan.warms), None),
         "room_form": RoomForm(initial={"room_c": thread.plan.inputs.setting.room_c}),
         "picture": trace_picture(course.traced, thread.plan.fat_bands) if course else None,

@@ -39,7 +39,8 @@ from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
 from northfold.stock.models import Lot
-from northfold.stock.queries import cold_places, of_formula, thaw_by
+from northfold.stock.queries import cold_places, eggs_at_hand, of_formula, taken_for, thaw_by
+from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
 
@@ -129,8 +130,20 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "notes": scale_notes(plan),
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "places": cold_places(),
-        "at_hand": of_formula(thread.make.formula_version.formula) if thread.make.is_planned else [],
+        **_at_hand(thread),
         "thaw_by": thaw_by(plan.clock.start_at if plan.clock else thread.make.due_at),
+    }
+
+
+def _at_hand(thread: MakeThread) -> dict[str, Any]:
+    """What lies in the cold that a planned make can draw on: its own dough, eggs where it takes some; what it took."""
+    make, eggs = thread.make, thread.plan.eggs
+    if not make.is_planned:
+        return {}
+    wants_egg = make.glaze_g > 0 or bool(eggs and eggs.left)
+    return {
+        "at_hand": of_formula(make.formula_version.formula) + (eggs_at_hand() if wants_egg else []),
+        "taken": taken_for(leftovers.source_of(make)),
     }
 
 
@@ -208,7 +221,7 @@ def _stale_size(request: HttpRequest, make: Make, whole: Any, items: Any) -> Htt
 def store(request: HttpRequest, pk: int) -> HttpResponse:
     """Put one leftover of this make into the cold."""
     make, sent = make_or_404(pk), request.POST
-    place = get_object_or_404(Place.objects.kept(), pk=_number(sent.get("place", "")))
+    place = get_object_or_404(Place.objects.kept(), pk=row_id(sent.get("place", "")))
     try:
         lot = leftovers.put_into_store(request.user, make, sent.get("kind", ""), place)
     except CoreError as error:
@@ -222,7 +235,7 @@ def store(request: HttpRequest, pk: int) -> HttpResponse:
 @needs("edit_makes")
 def from_store(request: HttpRequest, pk: int) -> HttpResponse:
     """Take dough that lies in the cold for this make."""
-    make, lot = make_or_404(pk), get_object_or_404(Lot, pk=_number(request.POST.get("lot", "")))
+    make, lot = make_or_404(pk), get_object_or_404(Lot, pk=row_id(request.POST.get("lot", "")))
     try:
         leftovers.take_for_make(request.user, make, lot, read_grams(request.POST.get("grams", "")))
     except CoreError as error:
@@ -239,7 +252,3 @@ def back_to_store(request: HttpRequest, pk: int) -> HttpResponse:
     except CoreError as error:
         messages.error(request, str(error))
     return redirect("makes:size", pk)
-
-
-def _number(text: str) -> int:
-    return int(text) if text.isdecimal() and len(text) < 10 else 0

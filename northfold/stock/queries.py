@@ -4,10 +4,10 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from django.db.models import QuerySet, Sum
+from django.db.models import Q, QuerySet, Sum
 from django.utils import timezone
 
-from northfold.core.matter.keeping import FREEZES_BELOW_C
+from northfold.core.matter.keeping import FREEZES_BELOW_C, THAW_H
 from northfold.dough.models import Formula
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Place
@@ -17,8 +17,6 @@ from northfold.stock.models import Lot, age_words
 NOTHING = 0.5
 # What is to be used within this stands on Today.
 SOON = timedelta(hours=24)
-# To be in use at a time, something frozen is laid into the fridge so much earlier. North Fold: thaw in the fridge.
-THAW = timedelta(hours=24)
 
 
 @dataclass(frozen=True)
@@ -98,13 +96,28 @@ def cold_places() -> list[Place]:
 def of_formula(formula: Formula) -> list[Shelf]:
     """Dough and offcuts of a formula that still keep, oldest first."""
     kinds = (Lot.Kind.DOUGH, Lot.Kind.OFFCUTS)
-    found = lots().filter(formula=formula, kind__in=kinds, unit=Lot.Unit.GRAMS)
+    return _that_keep(lots().filter(formula=formula, kind__in=kinds, unit=Lot.Unit.GRAMS))
+
+
+def eggs_at_hand() -> list[Shelf]:
+    """Whites, yolks and beaten egg that still keep, oldest first."""
+    kinds = (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG)
+    return _that_keep(lots().filter(kind__in=kinds, unit=Lot.Unit.GRAMS))
+
+
+def _that_keep(found: Iterable[Lot]) -> list[Shelf]:
     return [shelf for shelf in shelves(found) if not shelf.is_over]
+
+
+def taken_for(source: str) -> list[tuple[Lot, float]]:
+    """What was taken out for something and not put back: lots with amounts. [g or pieces]"""
+    taken = Lot.objects.filter(moves__why=source).annotate(out=-Sum("moves__amount", filter=Q(moves__why=source)))
+    return [(lot, lot.out) for lot in taken if lot.out > NOTHING]
 
 
 def thaw_by(wanted_at: datetime | None) -> datetime | None:
     """When something frozen goes into the fridge, to be in use at a time."""
-    return wanted_at - THAW if wanted_at else None
+    return wanted_at - timedelta(hours=THAW_H) if wanted_at else None
 
 
 def from_source(source: str) -> set[str]:

@@ -12,6 +12,7 @@ from northfold.kitchen.models import Place
 from northfold.stock import queries, services
 from northfold.stock.forms import AmountField, PutInForm
 from northfold.stock.models import Lot, Move
+from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
 
@@ -60,8 +61,7 @@ def _offer_back(request: HttpRequest, lot: Lot, move: Move, said: str) -> None:
 @needs("edit_makes")
 def move(request: HttpRequest, pk: int) -> HttpResponse:
     lot = get_object_or_404(Lot, pk=pk)
-    text = request.POST.get("place", "")
-    place = get_object_or_404(Place.objects.kept(), pk=int(text) if text.isdecimal() and len(text) < 10 else 0)
+    place = get_object_or_404(Place.objects.kept(), pk=row_id(request.POST.get("place", "")))
     services.move_lot(lot, place)
     messages.success(request, f"{lot.what} lies in {place.name} now.")
     return redirect("stock:store")

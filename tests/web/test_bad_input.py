@@ -155,11 +155,15 @@ def test_sizes_changed_in_another_window_are_shown_side_by_side(sign_in, head, v
     client = sign_in("bench")
     first = size_fields(make, count="7")
     assert client.post(f"/makes/{make.pk}/size/", first).status_code == 302
-    stale = client.post(f"/makes/{make.pk}/size/", {**first, "item-0-count": "9"})
+    mine = {**first, "item-0-count": "9", "item-0-cover": "lid", "item-0-heap_mm": "20"}
+    stale = client.post(f"/makes/{make.pk}/size/", mine)
     page = html.unescape(stale.content.decode())
     assert stale.status_code == 409
     assert "9 × Flan tin" in page
     assert "7 × Flan tin" in page
+    assert "base and lid" in page  # every field that differs can be seen to differ
+    assert "heap under the lid, mm 20" in page
+    assert "base only" in page
     # "Go on with yours" posts what was typed again, on the newest number.
     make.refresh_from_db()
     assert (

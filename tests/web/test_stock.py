@@ -178,6 +178,46 @@ def test_leftovers_of_a_make_go_in_once_and_a_later_make_draws_on_them(sign_in, 
     assert lot.on_hand == round(planned.offcuts_g)  # a make that is given up gives its dough back
 
 
+def test_a_yolk_left_over_is_a_yolk_and_a_glaze_uses_beaten_egg_up(head, egged, flan_tin):
+    make = services.create_make(head, egged, tin=flan_tin, count=1, due_at=None)
+    planned = plan_of(make)
+    (yolks,) = planned.eggs.left
+    found = {left.kind: left.grams for left in leftovers.leftovers(make, planned)}
+    assert found.get("yolks", 0) == pytest.approx(yolks.left_g if yolks.left_g >= 5 else 0)
+    assert "egg" not in found
+    whole = write_formula(head, name="Whole", text="100 g plain flour\n50 g butter\n60 g water\n1 egg")
+    other = services.create_make(head, whole, tin=flan_tin, count=2, due_at=None)
+    over = plan_of(other).eggs.left[0].left_g
+    assert {left.kind: left.grams for left in leftovers.leftovers(other, plan_of(other))}["egg"] == pytest.approx(over)
+    other.glaze_g = over
+    assert "egg" not in {left.kind for left in leftovers.leftovers(other, plan_of(other))}
+
+
+def test_egg_from_the_store_is_weighed_from_there_and_goes_back(sign_in, head, egged, flan_tin, fridge):
+    client = sign_in("bench")
+    yolks = stock.put_in(head, what="Yolks", kind="yolks", amount=60, place=fridge, rich=True)
+    make = services.create_make(head, egged, tin=flan_tin, count=2, due_at=None)
+    before = plan_of(make).mixed_g
+    assert "60 g in Fridge" in client.get(f"/makes/{make.pk}/size/").content.decode()
+    client.post(f"/makes/{make.pk}/from-store/", {"lot": yolks.pk, "grams": "36"})
+    make.refresh_from_db()
+    assert (yolks.on_hand, plan_of(make).mixed_g) == (24, pytest.approx(before))
+    assert "36 g egg yolk" in client.get(f"/makes/{make.pk}/size/").content.decode()
+    client.post(f"/makes/{make.pk}/back-to-store/")
+    client.post(f"/makes/{make.pk}/back-to-store/")
+    assert yolks.on_hand == 60
+
+
+def test_steps_name_the_kitchens_own_keeping_time(head, egged, flan_tin):
+    make = services.create_make(head, egged, tin=flan_tin, count=2, due_at=None)
+    rest = next(step for step in plan_of(make).course.steps if step.key == "rest.1")
+    assert "within 48 h" in rest.caution
+    Kitchen.objects.update(keep_rich_h=24)
+    Kitchen.objects.get_or_create(defaults={"keep_rich_h": 24})
+    rest = next(step for step in plan_of(make).course.steps if step.key == "rest.1")
+    assert "within 24 h" in rest.caution
+
+
 def test_more_dough_at_hand_than_is_needed_mixes_none(head, version, flan_tin, fridge):
     lot = lay(head, fridge, grams=5000, formula=version.formula)
     make = services.create_make(head, version, tin=flan_tin, count=1, due_at=None)

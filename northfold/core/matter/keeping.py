@@ -10,6 +10,8 @@ from northfold.core.matter.ingredients import Ingredient
 FREEZES_BELOW_C, KEEPS_UP_TO_C = -12.0, 5.5
 # Out of the cold. [h] Assumption, the usual caution for food with egg or milk.
 WARM_H = 2.0
+# To be in use at a time, something frozen is laid into the fridge so much earlier. [h] Assumption; thaw in the fridge.
+THAW_H = 24.0
 
 
 @dataclass(frozen=True)

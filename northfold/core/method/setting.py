@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from northfold.core.formula.loads import Mixer
 from northfold.core.heat.places import Place, standard_places
+from northfold.core.matter.keeping import Keeping
 from northfold.core.method.schools import Schools
 from northfold.core.shape.blanks import SHEET_MM
 
@@ -54,6 +55,7 @@ class Setting:
     sheet_mm: tuple[float, float] = SHEET_MM
     tray_mm: tuple[float, float] = TRAY_MM
     mixers: tuple[Mixer, ...] = ()
+    keeping: Keeping = field(default_factory=Keeping)
 
     def place(self, key: str) -> Place | None:
         return next((place for place in self.places if place.key == key), None)

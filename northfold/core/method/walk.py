@@ -19,7 +19,6 @@ from northfold.core.gluten.pull import (
 from northfold.core.heat.conduction import DoughHeat, Stay, Trace, conduct, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
-from northfold.core.matter.keeping import WARM_H, Keeping, is_rich
 from northfold.core.method import asks
 from northfold.core.method.baking import Bake
 from northfold.core.method.course import (
@@ -37,6 +36,7 @@ from northfold.core.method.course import (
 )
 from northfold.core.method.edits import EditReader
 from northfold.core.method.mixing import Mixing
+from northfold.core.method.out_of_cold import cold_caution, out_of_cold
 from northfold.core.method.oven_steps import oven_steps, with_oven_on
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
@@ -187,7 +187,9 @@ class Walk:
             self._add("weights", {"pulses_g": grams}, figure=f"{grams} g", figure_says="pulses a tin")
         shrink = self._shrink()
         self._line(shrink)
-        warm_min = self._warm_min()
+        warm = out_of_cold(self.lines, self.steps, self.setting)
+        if warm is not None and warm.remark is not None:
+            self.remarks.append(warm.remark)
         self.steps += oven_steps(self.maker, self.bake, self.weighted, self.pieces, self.room_c, self.edits)
         return Course(
             steps=clocked(with_oven_on(self.steps, self.bake)),
@@ -198,7 +200,7 @@ class Walk:
             chosen=self.chosen,
             remarks=tuple(sorted(self.remarks, key=lambda remark: -remark.weight)),
             is_marked=self._went_greasy(),
-            warm_min=warm_min,
+            warm_min=warm.minutes if warm else None,
         )
 
     def _mix(self) -> None:
@@ -221,38 +223,6 @@ class Walk:
             self._remark("mix", mixing.refusal, 9)
         elif mixing.verdict not in ("good", "no crumb"):
             self._remark("mix", mixing.remark, 4)
-
-    @property
-    def is_rich(self) -> bool:
-        """Whether egg or milk is in it."""
-        return is_rich(line.ingredient for line in self.lines if line.grams)
-
-    def _warm_min(self) -> float | None:
-        """Minutes out of the cold from mixing to oven, of a dough with egg or milk; said where they grow many. [min]"""
-        if not self.is_rich:
-            return None
-        places = {place.key: place for place in self.setting.places}
-        warm = [
-            step
-            for step in self.steps
-            if step.key != "weigh" and not (step.place_key in places and places[step.place_key].is_cold)
-        ]
-        minutes = sum(step.minutes for step in warm)
-        if minutes > WARM_H * 60:
-            longest = max(warm, key=lambda step: step.minutes)
-            said = (
-                f"Egg or milk is in it, and it lies out of the cold for {duration(minutes)}; keep it under "
-                f"{duration(WARM_H * 60)}. Longest: {longest.name.lower()}, {duration(longest.minutes)}. "
-                "Work in two halves."
-            )
-            self._remark(longest.key, said, 6)
-        return minutes
-
-    def _caution_cold(self, minutes: float) -> str:
-        rich = self.is_rich
-        hours = f"{Keeping.rich_h if rich else Keeping.lean_h:g}"
-        egg = " It holds egg or milk: at most 5 °C." if rich else ""
-        return f"Wrapped and dated; at 5 °C or below use it within {hours} h.{egg}" if minutes > 60 or rich else ""
 
     def _rest(self) -> None:
         dough, place = self.dough, self.setting.cold_place()
@@ -280,7 +250,7 @@ class Walk:
                 "rest_why": f"{self._rested_or_chilled(start_c, end_c)} Pull {pull[0]:.0f} to {pull[-1]:.0f}."
                 if self.gluten
                 else self._rested_or_chilled(start_c, end_c),
-                "cold_caution": self._caution_cold(minutes),
+                "cold_caution": cold_caution(self.lines, minutes, self.setting.keeping),
             },
             wait_min=minutes,
             reason=reason,
@@ -470,7 +440,7 @@ class Walk:
                 "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
                 "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that the wall stands until it sets."
                 + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if self.gluten else ""),
-                "cold_caution": self._caution_cold(minutes),
+                "cold_caution": cold_caution(self.lines, minutes, self.setting.keeping),
             },
             wait_min=minutes,
             reason=reason,
