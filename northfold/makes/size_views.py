@@ -10,11 +10,13 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
 from northfold.core.formula.numbers import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
+from northfold.core.method.leftovers import eggs_wanted
 from northfold.core.method.scale_notes import scale_notes
 from northfold.core.shape.blanks import APART, Item, Piece, Portion, portion
 from northfold.core.shape.cutting import Cut
@@ -131,18 +133,19 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "places": cold_places(),
         **_at_hand(thread),
+        "now": timezone.now(),
         "thaw_by": thaw_by(plan.clock.start_at if plan.clock else thread.make.due_at),
     }
 
 
 def _at_hand(thread: MakeThread) -> dict[str, Any]:
     """What lies in the cold that a planned make can draw on: its own dough, eggs where it takes some; what it took."""
-    make, eggs = thread.make, thread.plan.eggs
+    make = thread.make
     if not make.is_planned:
         return {}
-    wants_egg = make.glaze_g > 0 or bool(eggs and eggs.left)
+    eggs = eggs_wanted(thread.plan, make.glaze_g)
     return {
-        "at_hand": of_formula(make.formula_version.formula) + (eggs_at_hand() if wants_egg else []),
+        "at_hand": of_formula(make.formula_version.formula) + (eggs_at_hand(eggs) if eggs else []),
         "taken": taken_for(leftovers.source_of(make)),
     }
 

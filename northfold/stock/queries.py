@@ -99,10 +99,9 @@ def of_formula(formula: Formula) -> list[Shelf]:
     return _that_keep(lots().filter(formula=formula, kind__in=kinds, unit=Lot.Unit.GRAMS))
 
 
-def eggs_at_hand() -> list[Shelf]:
-    """Whites, yolks and beaten egg that still keep, oldest first."""
-    kinds = (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG)
-    return _that_keep(lots().filter(kind__in=kinds, unit=Lot.Unit.GRAMS))
+def eggs_at_hand(kinds: Iterable[str]) -> list[Shelf]:
+    """Egg of these kinds that still keeps, oldest first."""
+    return _that_keep(lots().filter(kind__in=list(kinds), unit=Lot.Unit.GRAMS))
 
 
 def _that_keep(found: Iterable[Lot]) -> list[Shelf]:

@@ -198,6 +198,8 @@ def test_egg_from_the_store_is_weighed_from_there_and_goes_back(sign_in, head, e
     yolks = stock.put_in(head, what="Yolks", kind="yolks", amount=60, place=fridge, rich=True)
     make = services.create_make(head, egged, tin=flan_tin, count=2, due_at=None)
     before = plan_of(make).mixed_g
+    stock.put_in(head, what="Whites", kind="whites", amount=77, place=fridge, rich=True)
+    assert "77 g in Fridge" not in client.get(f"/makes/{make.pk}/size/").content.decode()  # it takes yolks
     assert "60 g in Fridge" in client.get(f"/makes/{make.pk}/size/").content.decode()
     client.post(f"/makes/{make.pk}/from-store/", {"lot": yolks.pk, "grams": "36"})
     make.refresh_from_db()

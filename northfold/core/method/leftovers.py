@@ -5,8 +5,19 @@ from northfold.core.method.plan import Plan
 DOUGH, OFFCUTS, WHITES, YOLKS, EGG = "dough", "offcuts", "whites", "yolks", "egg"
 # Less than this is not worth a box. [g] Assumption.
 WORTH_G = 5.0
-# Which leftover an egg line leaves of itself, by its name; beaten egg where it is neither.
-_OF_LINE = {"egg white": WHITES, "egg yolk": YOLKS}
+
+
+def egg_kind(ingredient: str) -> str:
+    """The kind of leftover that an egg's name stands for: whites, yolks, else beaten egg."""
+    return {"egg white": WHITES, "egg yolk": YOLKS}.get(ingredient, EGG)
+
+
+def eggs_wanted(plan: Plan, glaze_g: float = 0.0) -> frozenset[str]:
+    """Which kinds of egg from the cold a make can use: those of its lines, and any of them for a glaze [g]."""
+    if glaze_g > 0:
+        return frozenset({WHITES, YOLKS, EGG})
+    left = plan.eggs.left if plan.eggs else ()
+    return frozenset(egg_kind(plan.inputs.lines[line.index].ingredient.name) for line in left)
 
 
 def leftovers(plan: Plan, glaze_g: float = 0.0) -> dict[str, float]:
@@ -30,5 +41,5 @@ def leftovers(plan: Plan, glaze_g: float = 0.0) -> dict[str, float]:
         found[WHITES] += plan.eggs.whites_g
         found[YOLKS] += plan.eggs.yolks_g
         for line in plan.eggs.left:
-            found[_OF_LINE.get(plan.inputs.lines[line.index].ingredient.name, EGG)] += line.left_g
+            found[egg_kind(plan.inputs.lines[line.index].ingredient.name)] += line.left_g
     return {kind: grams for kind, grams in found.items() if grams >= WORTH_G}
