@@ -115,6 +115,7 @@ def report() -> None:
         "Ingredients": lambda n: client.get("/kitchen/ingredients/"),
         "400 lines read (core)": lambda n: read_recipe(text),
     }
+    jobs |= heat_jobs()
     if not sys.argv[1:] or "book" in sys.argv[1:]:
         fill_book(2000)
     print("# Times at the server\n\n`make bench`, milliseconds, one process, 60 rounds after 5 to warm up.\n")
@@ -130,6 +131,60 @@ def report() -> None:
             job(number + 5)
             times.append(1000 * (time.perf_counter() - start))
         print(f"| {name} | {statistics.median(times):.1f} | {statistics.quantiles(times, n=20)[-1]:.1f} |")
+
+
+def heat_jobs() -> dict[str, Any]:
+    """A dough's twelve places in fourteen hours: our steps, SciPy's BDF on the same cells, 64 variants in a batch."""
+    import numpy as np
+    from scipy.integrate import solve_ivp
+
+    from northfold.core.heat.conduction import CELLS, Body, Face, Stay, Variant, through, through_each
+    from northfold.core.heat.dough_heat import dough_heat
+    from northfold.core.matter import reference_ingredients
+
+    table = reference_ingredients()
+    names = (("plain flour", 420.0), ("unsalted butter", 280.0), ("water", 140.0), ("fine salt", 7.0))
+    heat = dough_heat(tuple((table[name], grams) for name, grams in names))
+    contents, degrees, conductivities = heat.knots
+    capacities = np.diff(contents) / np.diff(degrees)
+    places = ((2, 22, 25), (60, 4, 12), (6, 22, 25), (3, 22, 80), (8, -18, 14), (25, 4, 12))
+    places += ((10, 22, 25), (45, 4, 12), (8, 22, 25), (20, 4, 15), (600, 4, 12), (53, 24, 25))
+    stays = tuple(Stay(minutes, Face(air, 9), Face(air, film)) for minutes, air, film in places)
+    body, dx = Body(25.0), 0.025 / CELLS
+
+    def change(_: float, t: Any, stay: Stay) -> Any:
+        k = np.interp(t, degrees, conductivities)
+        flow = np.empty(CELLS + 1)
+        flow[1:-1] = (t[:-1] - t[1:]) * 2 * k[:-1] * k[1:] / (k[:-1] + k[1:]) / dx
+        flow[0] = (stay.below.temperature_c - t[0]) / (1 / stay.below.film_w_m2_k + dx / 2 / k[0])
+        flow[-1] = (t[-1] - stay.above.temperature_c) / (1 / stay.above.film_w_m2_k + dx / 2 / k[-1])
+        return (flow[:-1] - flow[1:]) / (capacities[np.searchsorted(degrees, t, side="right") - 1] * dx)
+
+    def by_bdf(rtol: float) -> list[Any]:
+        cells, ends = np.full(CELLS, 18.0), []
+        for stay in stays:
+            seconds = (0, 60 * stay.minutes)
+            solved = solve_ivp(change, seconds, cells, "BDF", args=(stay,), rtol=rtol, atol=rtol)
+            cells = np.maximum(solved.y[:, -1], -2.0)
+            ends.append(cells)
+        return ends
+
+    reference = through(heat, body, 18.0, stays, tolerance_k=1e9, longest_s=1.0)
+    ours = through(heat, body, 18.0, stays)
+    at_every_sample = zip(ours, reference, strict=True)
+    off = max(np.abs(np.subtract(one.surface_c, other.surface_c)).max() for one, other in at_every_sample)
+
+    def off_by_bdf(rtol: float) -> float:
+        ends = zip(by_bdf(rtol), reference, strict=True)
+        return float(max(np.abs(cells - np.array(trace.profile_c)).max() for cells, trace in ends))
+
+    loosest = next(rtol for rtol in (1e-1, 3e-2, 1e-2, 3e-3, 1e-3, 3e-4, 1e-4, 1e-5) if off_by_bdf(rtol) <= 0.2)
+    variants = [Variant(Body(float(mm)), 18.0, stays) for mm in np.linspace(3, 40, 64)]
+    return {
+        f"Heat: 12 places in 14 h (core), {off:.3f} K from 1-second steps": lambda n: through(heat, body, 18.0, stays),
+        f"Heat: the same by SciPy’s BDF, {off_by_bdf(loosest):.3f} K off": lambda n: by_bdf(loosest),
+        "Heat: 64 thicknesses of it (core)": lambda n: through_each(heat, variants),
+    }
 
 
 LONG = """300 g plain flour

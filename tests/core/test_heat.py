@@ -1,18 +1,35 @@
-"""Heat: thermal properties, states of fat, mixing temperature, conduction. Figures of the worked examples and Heisler's
-analytic slab."""
+"""Heat: thermal properties, states of fat, mixing temperature, conduction. Figures of the worked examples and the
+analytic series of slab, cylinder and ball."""
 
 from itertools import pairwise
+from math import cos, exp, pi, sin
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.optimize import brentq
+from scipy.special import j0, j1, jn_zeros
 
 from northfold.core.errors import OutsideRange
-from northfold.core.heat.conduction import DoughHeat, Face, Stay, conduct, dough_heat, edge_factor, minutes_to
+from northfold.core.heat.conduction import (
+    BALL,
+    CYLINDER,
+    SLAB,
+    Body,
+    Face,
+    Stay,
+    Variant,
+    conduct,
+    edge_factor,
+    minutes_to,
+    through,
+    through_each,
+)
+from northfold.core.heat.dough_heat import DoughHeat, dough_heat
 from northfold.core.heat.mixing import Bowl, IceCannotRescue, Portion, mix_c, mixing_temperature
 from northfold.core.heat.places import Place, place_kinds
 from northfold.core.matter import dough_composition, reference_ingredients
-from northfold.core.matter.fats import BRITTLE, FIRM, GREASY, SOFT, WORKABLE, fat_blend
+from northfold.core.matter.fats import BRITTLE, FIRM, GREASY, SOFT, WORKABLE, fat_blend, solid_fat
 from northfold.core.matter.thermal import conductivity, enthalpy, specific_heat
 from tests.core.examples import HARBOUR, lines
 
@@ -136,14 +153,100 @@ def test_temperatures_beyond_reason_are_refused():
 
 # -- conduction
 
+DOUGH = dough_heat(PARTS)
+FRIDGE = Stay.between(600, 4, 7)
 
-def test_slab_agrees_with_the_analytic_centre():
-    """Plane wall, both faces, Bi 0.5 and Fo 2: θ of the centre is 0.4558."""
+
+def roots(shape, biot):
+    """Of the characteristic equation of each body; Carslaw and Jaeger's series, one root in each branch."""
+    if shape == SLAB:
+        return [brentq(lambda z: z * sin(z) - biot * cos(z), n * pi, (n + 0.5) * pi) for n in range(40)]
+    if shape == BALL:
+        return [brentq(lambda z: sin(z) * (1 - biot) - z * cos(z), (n or 1e-4) * pi, (n + 1) * pi) for n in range(40)]
+    edges = [0.0, *jn_zeros(1, 40)]
+    return [brentq(lambda z: z * j1(z) - biot * j0(z), edges[n], edges[n + 1]) for n in range(40)]
+
+
+def series(shape, biot, fourier):
+    """Share of the first difference that is left in the centre of a slab, cylinder or ball."""
+    weight = {
+        SLAB: lambda z: 4 * sin(z) / (2 * z + sin(2 * z)),
+        CYLINDER: lambda z: 2 * j1(z) / (z * (j0(z) ** 2 + j1(z) ** 2)),
+        BALL: lambda z: 4 * (sin(z) - z * cos(z)) / (2 * z - sin(2 * z)),
+    }[shape]
+    return sum(weight(z) * exp(-z * z * fourier) for z in roots(shape, biot))
+
+
+def test_the_series_gives_the_published_slab():
+    assert series(SLAB, 0.5, 2) == pytest.approx(0.4558, abs=1e-4)
+
+
+@pytest.mark.parametrize("shape", [SLAB, CYLINDER, BALL])
+@pytest.mark.parametrize("biot", [0.05, 0.2, 0.5, 1, 5, 50])
+def test_centres_follow_the_analytic_series(shape, biot):
     half_m, k, density, cp = 0.01, 0.3, 1100.0, 2.5
-    film = 0.5 * k / half_m
-    minutes = 2 * half_m**2 * density * cp * 1000 / k / 60
-    trace = conduct(DoughHeat.constant(density, cp, k), 20, 20.0, Stay.between(minutes, 0, film))
-    assert trace.centre_c[-1] / 20 == pytest.approx(0.4558, abs=0.002)
+    for fourier in (0.1, 0.2, 0.5, 1, 2):
+        minutes = fourier * half_m**2 * density * cp * 1000 / k / 60
+        stay = Stay.between(minutes, 0, biot * k / half_m)
+        trace = conduct(DoughHeat.constant(density, cp, k), Body(2000 * half_m, shape), 20.0, stay)
+        assert trace.centre_c[-1] / 20 == pytest.approx(series(shape, biot, fourier), abs=0.003)
+
+
+LONG_WAY = [
+    Stay(minutes, Face(air, film), Face(air, under))
+    for minutes, air, film, under in (
+        (2, 22, 9, 25), (60, 4, 7, 12), (6, 22, 9, 25), (3, 22, 9, 80), (1, -18, 8, 14), (32, 4, 7, 12),
+        (10, 22, 9, 25), (45, 4, 7, 12), (8, 22, 9, 25), (20, 4, 15, 15), (600, 4, 7, 12), (53, 24, 9, 25),
+    )
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("body", [Body(3), Body.puck(25, 110), Body(60, CYLINDER), Body(60, BALL)])
+def test_fourteen_hours_through_twelve_places_keep_the_heat(body):
+    """What came in through the faces is what the dough holds more, by the polynomials and the fat's crystals."""
+    assert sum(stay.minutes for stay in LONG_WAY) == 14 * 60
+    composition = dough_composition(PARTS)
+    grams = sum(weight for _, weight in PARTS)
+
+    def content(t):
+        crystals = sum(
+            weight / grams * part.composition.fat * part.fat.crystal_kj_per_kg * solid_fat(part.fat, t) / 100
+            for part, weight in PARTS
+            if part.fat
+        )
+        return enthalpy(composition, t) - crystals
+
+    traces = through(DOUGH, body, 18.0, LONG_WAY)
+    before, moved, gained = content(18.0), 0.0, 0.0
+    for trace in traces:
+        after = body.mean_c([content(t) for t in trace.profile_c])
+        gained += after - before - trace.taken_kj_kg[-1]
+        moved += sum(abs(b - a) for a, b in pairwise(trace.taken_kj_kg))
+        before = after
+        assert abs(gained) <= 0.001 * moved
+
+
+def test_adaptive_steps_lie_by_steps_of_one_second():
+    exact = through(DOUGH, Body(25), 18.0, LONG_WAY, tolerance_k=1e9, longest_s=1)
+    for trace, reference in zip(through(DOUGH, Body(25), 18.0, LONG_WAY), exact, strict=True):
+        assert trace.mean_c == pytest.approx(reference.mean_c, abs=0.02)
+        assert trace.surface_c == pytest.approx(reference.surface_c, abs=0.05)
+
+
+def test_finer_cells_and_steps_move_the_time_by_under_a_hundredth():
+    plain, finer, shorter = (
+        through(DOUGH, Body(25), 20.0, [FRIDGE], samples=160, **how)[0].first_minute(8)
+        for how in ({}, {"cells": 96}, {"tolerance_k": 1e-4})
+    )
+    assert finer == pytest.approx(plain, rel=0.01)
+    assert shorter == pytest.approx(plain, rel=0.01)
+
+
+def test_several_ways_are_the_ways_one_by_one():
+    ways = [Variant(Body(mm), 18.0, tuple(LONG_WAY)) for mm in (3.0, 12.0, 25.0)]
+    for way, traces in zip(ways, through_each(DOUGH, ways), strict=True):
+        alone = through(DOUGH, way.body, way.start_c, way.stays, samples=8)
+        assert traces[-1].mean_c == alone[-1].mean_c
 
 
 @pytest.mark.parametrize(
@@ -152,45 +255,49 @@ def test_slab_agrees_with_the_analytic_centre():
 )
 def test_discs_in_a_fridge_as_in_the_table(thickness, means, to_8):
     heat = dough_heat(PARTS, porosity=0)
-    trace = conduct(heat, thickness, 20.0, Stay.between(240, 4, 7), samples=120)
+    trace = conduct(heat, Body(thickness), 20.0, Stay.between(240, 4, 7), samples=120)
     assert [trace.at(minute) for minute in (30, 60, 120)] == pytest.approx(means, abs=0.4)
-    assert trace.first_minute(8) == pytest.approx(to_8, rel=0.06)
-    assert minutes_to(heat, thickness, 20.0, Stay.between(240, 4, 7), 8) == pytest.approx(to_8, rel=0.06)
+    assert minutes_to(heat, Body(thickness), 20.0, Stay.between(240, 4, 7), 8) == pytest.approx(to_8, rel=0.06)
 
 
 @pytest.mark.parametrize("thickness, minutes", [(2, 2.4), (3, 3.6), (5, 6.2)])
 def test_bench_window_on_wood(thickness, minutes):
     wood = Stay(30, above=Face(24, 9), below=Face(24, 25))
-    assert minutes_to(dough_heat(PARTS), thickness, 8.0, wood, 16) == pytest.approx(minutes, rel=0.04)
+    assert minutes_to(DOUGH, Body(thickness), 8.0, wood, 16) == pytest.approx(minutes, rel=0.04)
 
 
 def test_frozen_dough_stays_at_minus_two_and_says_so():
-    trace = conduct(dough_heat(PARTS), 3, 12.0, Stay.between(60, -18, 14))
+    trace = conduct(DOUGH, Body(3), 12.0, Stay.between(60, -18, 14))
     assert trace.mean_c[-1] == -2
     assert trace.is_frozen
-    assert not conduct(dough_heat(PARTS), 25, 12.0, Stay.between(30, -18, 14)).is_frozen
+    assert not conduct(DOUGH, Body(25), 12.0, Stay.between(30, -18, 14)).is_frozen
 
 
-def test_a_stay_in_two_parts_is_the_same_as_in_one():
-    heat = dough_heat(PARTS)
-    whole = conduct(heat, 25, 18.0, Stay.between(60, 4, 12), diameter_mm=110)
-    first = conduct(heat, 25, 18.0, Stay.between(25, 4, 12), diameter_mm=110)
-    second = conduct(heat, 25, first.profile_c, Stay.between(35, 4, 12), diameter_mm=110)
-    assert second.mean_c[-1] == pytest.approx(whole.mean_c[-1], abs=0.03)
+@given(st.floats(0.5, 60), st.floats(-4, 30), st.floats(-30, 40), st.sampled_from([SLAB, CYLINDER, BALL]))
+def test_a_piece_never_passes_what_surrounds_it(across, start, air, shape):
+    trace = conduct(DOUGH, Body(across, shape), start, Stay.between(90, air, 15))
+    low, high = min(start, air), max(start, air)
+    for each in (trace.mean_c, trace.centre_c, trace.surface_c):
+        assert max(low, -2) - 0.1 <= min(each) and max(each) <= max(high, -2) + 0.1
+
+
+def test_round_pieces_cool_sooner_than_a_slab_and_a_flat_one_soonest():
+    slab, log, ball, flat = (
+        minutes_to(DOUGH, body, 20.0, FRIDGE, 8) for body in (Body(50), Body(50, CYLINDER), Body(50, BALL), Body(12))
+    )
+    assert slab > 1.7 * log > 1.7 * ball > flat  # volume by face: 1 : 1/2 : 1/3 of the slab's
 
 
 def test_edges_of_a_puck_chill_it_sooner():
     assert edge_factor(25, 100) == 1.5
-    heat, fridge = dough_heat(PARTS), Stay.between(600, 4, 7)
-    assert minutes_to(heat, 25, 20.0, fridge, 8, diameter_mm=100) < minutes_to(heat, 25, 20.0, fridge, 8) / 1.3
+    assert minutes_to(DOUGH, Body.puck(25, 100), 20.0, FRIDGE, 8) < minutes_to(DOUGH, Body(25), 20.0, FRIDGE, 8) / 1.3
 
 
 def test_what_is_never_reached_is_none_and_what_is_there_takes_nothing():
-    heat = dough_heat(PARTS)
-    assert minutes_to(heat, 25, 20.0, Stay.between(600, 12, 7), 8) is None
-    assert minutes_to(heat, 25, 6.0, Stay.between(600, 4, 7), 8) == 0
+    assert minutes_to(DOUGH, Body(25), 20.0, Stay.between(600, 12, 7), 8) is None
+    assert minutes_to(DOUGH, Body(25), 6.0, FRIDGE, 8) == 0
     with pytest.raises(OutsideRange, match="thickness"):
-        conduct(heat, 0, 20.0, Stay.between(10, 4, 7))
+        conduct(DOUGH, Body(0), 20.0, FRIDGE)
 
 
 def test_places_bring_the_published_films():

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from northfold.core.errors import OutsideRange
 from northfold.core.formula.ratio import DoughLine, Ratio, counts_as
-from northfold.core.heat.conduction import FROZEN_C, Trace
+from northfold.core.heat.conduction import Trace
+from northfold.core.heat.dough_heat import FROZEN_C
 
 # All figures of this module: North Fold reference table, a stated model that a kitchen's own records replace.
 # Share of a new pull that is let go fast, and the times in which each part falls to 1/e at 20 °C. [min]

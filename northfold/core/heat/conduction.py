@@ -1,108 +1,21 @@
-"""Chilling, tempering and warming: conduction through a flat piece of dough, from place to place."""
+"""Chilling, tempering and warming: conduction through a piece of dough, from place to place."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from functools import cached_property, lru_cache
+from functools import cache
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy.integrate import odeint
 
 from northfold.core.errors import OutsideRange
-from northfold.core.matter import Composition, FatProfile, Ingredient
-from northfold.core.matter.fats import solid_fat
-from northfold.core.matter.thermal import (
-    POROSITY,
-    WORKING_C,
-    conductivity,
-    dough_composition,
-    dough_density,
-    enthalpy,
-)
+from northfold.core.heat.dough_heat import FROZEN_C, DoughHeat, Numbers
+from northfold.core.heat.march import march
 
-# Dough is frozen from here on: the trace stays at this temperature. [°C] North Fold reference table.
-FROZEN_C = -2.0
-# Freezing holds the temperature: below FROZEN_C the specific heat is taken this many times larger.
-_FREEZING = 200.0
-_GRID_C = np.arange(-6.0, 56.0, 0.5)
-_COARSE_C = np.arange(-6.0, 60.0, 6.0)  # conductivity is nearly straight in temperature
-_TABLE_LOW_C, _TABLE_PER_K, _TABLE_SIZE = -60.0, 50, 50 * 260
-CELLS = 12
+CELLS = 24
 THICKNESS_MM = (0.3, 200.0)
-Numbers = NDArray[np.float64]
-
-
-@dataclass(frozen=True)
-class DoughHeat:
-    """
-    How a dough takes up and passes on heat.
-
-    `density_kg_m3`; apparent specific heat with the melting of fat [kJ/(kg K)] and conductivity [W/(m K)] at the
-    temperatures of `grid_c`.
-    """
-
-    density_kg_m3: float
-    heat_kj_kg_k: tuple[float, ...]
-    conductivity_w_m_k: tuple[float, ...]
-    grid_c: tuple[float, ...] = tuple(float(t) for t in _GRID_C)
-
-    @cached_property
-    def table(self) -> tuple[Numbers, Numbers]:
-        """Volumetric heat capacity [J/(m³ K)] and conductivity every 1/50 °C from −60 °C on, to look up fast."""
-        fine = _TABLE_LOW_C + np.arange(_TABLE_SIZE) / _TABLE_PER_K
-        capacity = np.interp(fine, self.grid_c, self.heat_kj_kg_k) * 1000 * self.density_kg_m3
-        capacity[fine < FROZEN_C] *= _FREEZING
-        return capacity, np.interp(fine, self.grid_c, self.conductivity_w_m_k)
-
-    @classmethod
-    def constant(cls, density_kg_m3: float, heat_kj_kg_k: float, conductivity_w_m_k: float) -> "DoughHeat":
-        """A material whose properties do not move with temperature."""
-        return cls(density_kg_m3, (heat_kj_kg_k,) * 2, (conductivity_w_m_k,) * 2, (FROZEN_C, 60.0))
-
-
-@lru_cache(maxsize=64)
-def dough_heat(parts: tuple[tuple[Ingredient, float], ...], *, porosity: float = POROSITY) -> DoughHeat:
-    """
-    Heat properties of a dough.
-
-    Parameters
-    ----------
-    parts : tuple of (Ingredient, float)
-        Each ingredient with its mass. [g]
-    porosity : float
-        Share of air by volume, 0 to below 1.
-
-    Returns
-    -------
-    DoughHeat
-        The fat's melting from its curve of solid fat and the heat of its crystals.
-
-    Raises
-    ------
-    OutsideRange
-        If nothing has a mass.
-    """
-    composition: Composition = dough_composition(parts)
-    whole = sum(grams for _, grams in parts)
-    fats: list[tuple[FatProfile, float]] = [
-        (ingredient.fat, grams / whole * ingredient.composition.fat)
-        for ingredient, grams in parts
-        if ingredient.fat is not None
-    ]
-
-    def content(t: float) -> float:
-        crystals = sum(share * fat.crystal_kj_per_kg * solid_fat(fat, t) / 100 for fat, share in fats)
-        return enthalpy(composition, t) - crystals
-
-    coarse = [conductivity(composition, float(t)) for t in _COARSE_C]
-    half = (_GRID_C[1] - _GRID_C[0]) / 2
-    heat = tuple(float((content(t + half) - content(t - half)) / (2 * half)) for t in _GRID_C)
-    return DoughHeat(
-        density_kg_m3=dough_density(composition, temperature_c=WORKING_C, porosity=porosity),
-        heat_kj_kg_k=heat,
-        conductivity_w_m_k=tuple(float(k) for k in np.interp(_GRID_C, _COARSE_C, coarse)),
-    )
+# Error allowed in one step: a trace then lies within a few hundredths of a degree of one-second steps. [K]
+TOLERANCE_K = 0.02
+SLAB, CYLINDER, BALL = "slab", "cylinder", "ball"
 
 
 @dataclass(frozen=True)
@@ -133,14 +46,16 @@ class Trace:
     """
     Temperatures of a piece over time: minutes, and mean, centre and surface. [min, °C]
 
-    The surface is the coldest or warmest face, whichever is farther from the centre. `profile_c` is the end, from the
-    lower face to the upper.
+    The surface is the coldest or warmest face, whichever is farther from the centre. `taken_kj_kg` is the heat come in
+    through the faces since the stay began. [kJ/kg] `profile_c` is the end, from the lower face to the upper, or from
+    the axis to the face.
     """
 
     minutes: tuple[float, ...]
     mean_c: tuple[float, ...]
     centre_c: tuple[float, ...]
     surface_c: tuple[float, ...]
+    taken_kj_kg: tuple[float, ...] = field(default=(), repr=False)
     profile_c: tuple[float, ...] = field(default=(), repr=False)
 
     def at(self, minute: float) -> float:
@@ -173,115 +88,207 @@ def edge_factor(thickness_mm: float, diameter_mm: float) -> float:
     return 1 + 2 * thickness_mm / diameter_mm
 
 
-def conduct(
-    heat: DoughHeat,
-    thickness_mm: float,
-    start_c: float | Sequence[float],
-    stay: Stay,
-    *,
-    diameter_mm: float | None = None,
-    samples: int = 24,
-) -> Trace:
+@dataclass(frozen=True)
+class Body:
     """
-    Temperature of a flat piece during one stay.
+    A piece of dough as heat sees it.
+
+    `across_mm` is the thickness of a slab, the diameter of a cylinder or ball. [mm] `edge` is how many times more its
+    faces take, for a short puck; see `edge_factor`.
+    """
+
+    across_mm: float
+    shape: str = SLAB
+    edge: float = 1.0
+
+    @classmethod
+    def puck(cls, thickness_mm: float, diameter_mm: float) -> "Body":
+        """A round disc whose edge takes part. [mm]"""
+        return cls(thickness_mm, edge=edge_factor(thickness_mm, diameter_mm))
+
+    def mean_c(self, profile_c: Sequence[float]) -> float:
+        """The mean of a profile as a trace ends with it. [°C]"""
+        return float(np.average(profile_c, weights=_geometry(self.shape, len(profile_c))[1]))
+
+    def meets(self, stay: Stay) -> tuple[Face, Face]:
+        """What its lower and its upper face meet. What is round meets all around the mean of both."""
+        below, above = stay.below, stay.above
+        if self.shape != SLAB:
+            films = below.film_w_m2_k + above.film_w_m2_k
+            pulls = below.film_w_m2_k * below.temperature_c + above.film_w_m2_k * above.temperature_c
+            below = above = Face(pulls / films if films else above.temperature_c, films / 2)
+        return (
+            Face(below.temperature_c, below.film_w_m2_k * self.edge),
+            Face(above.temperature_c, above.film_w_m2_k * self.edge),
+        )
+
+
+@cache
+def _geometry(shape: str, cells: int) -> tuple[Numbers, Numbers]:
+    """Areas of the faces between even cells, and volumes of the cells, for a body of size 1."""
+    power = {SLAB: 0, CYLINDER: 1, BALL: 2}[shape]
+    edges = np.linspace(0.0, 1.0, cells + 1)
+    return edges**power, np.diff(edges ** (power + 1)) / (power + 1)
+
+
+# How far the centre lies beyond the innermost cell, in shares of what that differs from the next: a parabola through
+# the means of both.
+_CENTRE = {SLAB: 1 / 6, CYLINDER: 1 / 4, BALL: 7 / 24}
+
+
+def through(
+    heat: DoughHeat,
+    body: Body,
+    start_c: float | Sequence[float],
+    stays: Sequence[Stay],
+    *,
+    samples: int = 24,
+    cells: int = CELLS,
+    tolerance_k: float = TOLERANCE_K,
+    longest_s: float = np.inf,
+) -> tuple[Trace, ...]:
+    """
+    Temperature of a piece through a sequence of stays.
 
     Parameters
     ----------
     heat : DoughHeat
         Its heat properties.
-    thickness_mm : float
-        0.3 to 200. [mm]
+    body : Body
+        Its shape; across it 0.3 to 200. [mm]
     start_c : float or sequence of float
         One temperature, or the profile that an earlier stay ended with. [°C]
-    stay : Stay
+    stays : sequence of Stay
         Minutes above 0, and what the faces meet.
-    diameter_mm : float, optional
-        Of a disc: its edge then takes part. Left out for a wide sheet. [mm]
     samples : int
-        Points of the trace after the first, closer together at the beginning.
+        Points of each trace after the first, closer together at the beginning.
+    cells : int
+        Into so many layers it is cut; an even number.
+    tolerance_k : float
+        Error allowed in one step. [K]
+    longest_s : float
+        No step is longer. [s]
 
     Returns
     -------
-    Trace
-        Minutes count from the start of the stay.
+    tuple of Trace
+        One for each stay; minutes count from its start.
 
     Raises
     ------
     OutsideRange
-        If the thickness is beyond 0.3 to 200 mm.
+        If the piece is thinner than 0.3 or thicker than 200 mm.
 
     Notes
     -----
-    One-dimensional conduction by finite volumes; implicit, adaptive steps (LSODA of SciPy). The surface temperature
-    follows from film and half a cell in series. Below −2 °C the piece is frozen and the trace stays there.
+    One-dimensional conduction by finite volumes with implicit, adaptive steps of second order, see `march`. The surface
+    temperature follows from film and half a cell in series. Below −2 °C the piece is frozen and the trace stays there;
+    how long it thaws is not what the next stay tells.
     """
-    if not THICKNESS_MM[0] <= thickness_mm <= THICKNESS_MM[1]:
-        raise OutsideRange("A thickness of", thickness_mm, *THICKNESS_MM, "mm")
-    capacity, conductivities = heat.table
-    dx = thickness_mm / 1000 / CELLS
-    edge = edge_factor(thickness_mm, diameter_mm) if diameter_mm else 1.0
-    below, above = stay.below, stay.above
-    start = np.full(CELLS, float(start_c)) if isinstance(start_c, int | float) else np.asarray(start_c, dtype=float)
-
-    def flux_in(k: float, cell_c: float, face: Face) -> float:
-        film = face.film_w_m2_k * edge
-        return (face.temperature_c - cell_c) / (1 / film + dx / 2 / k) if film else 0.0
-
-    def change(_: float, t: Numbers) -> Numbers:
-        index = ((t - _TABLE_LOW_C) * _TABLE_PER_K).astype(np.intp)
-        k = conductivities[index]
-        flow = np.empty(CELLS + 1)
-        flow[1:-1] = (t[:-1] - t[1:]) * (k[:-1] + k[1:]) / (2 * dx)
-        flow[0] = flux_in(k[0], t[0], below)
-        flow[-1] = -flux_in(k[-1], t[-1], above)
-        return (flow[:-1] - flow[1:]) / (capacity[index] * dx)
-
-    seconds = stay.minutes * 60 * np.linspace(0.0, 1.0, samples + 1) ** 1.5
-    solved = odeint(change, start, seconds, tfirst=True, ml=1, mu=1, rtol=1e-4, atol=2e-3, mxstep=5000)
-    cells = np.maximum(solved.T, FROZEN_C)
-    k_mean = float(conductivities[int((cells.mean() - _TABLE_LOW_C) * _TABLE_PER_K)])
-    faces = []
-    for cell, face in ((cells[0], below), (cells[-1], above)):
-        film, inner = face.film_w_m2_k * edge, k_mean / (dx / 2)
-        faces.append((film * face.temperature_c + inner * cell) / (film + inner))
-    centre = cells[CELLS // 2 - 1 : CELLS // 2 + 1].mean(axis=0)
-    farther = np.abs(faces[0] - centre) >= np.abs(faces[1] - centre)
-    surface = np.maximum(np.where(farther, faces[0], faces[1]), FROZEN_C)
-    return Trace(
-        minutes=tuple(float(s) for s in seconds / 60),
-        mean_c=tuple(float(t) for t in cells.mean(axis=0)),
-        centre_c=tuple(float(t) for t in centre),
-        surface_c=tuple(float(t) for t in surface),
-        profile_c=tuple(float(t) for t in cells[:, -1]),
+    if not THICKNESS_MM[0] <= body.across_mm <= THICKNESS_MM[1]:
+        raise OutsideRange("A thickness of", body.across_mm, *THICKNESS_MM, "mm")
+    contents, degrees, conductivities = heat.knots
+    size_m = body.across_mm / 1000 / (1 if body.shape == SLAB else 2)
+    areas, volumes = _geometry(body.shape, cells)
+    start = np.full(cells, float(start_c)) if isinstance(start_c, int | float) else np.asarray(start_c, dtype=float)
+    faces = [body.meets(stay) for stay in stays]
+    rows = [
+        (60 * stay.minutes, below.temperature_c, below.film_w_m2_k, above.temperature_c, above.film_w_m2_k)
+        for stay, (below, above) in zip(stays, faces, strict=True)
+    ]
+    shares = np.linspace(0.0, 1.0, samples + 1) ** 1.5
+    found, taken = march(
+        size_m,
+        areas,
+        volumes,
+        contents,
+        degrees,
+        conductivities,
+        start,
+        np.array(rows, dtype=float).reshape(-1, 5),
+        shares,
+        FROZEN_C,
+        tolerance_k,
+        longest_s,
     )
+    taken /= heat.density_kg_m3 * size_m * volumes.sum() * 1000
+    centre, surface = _inside_and_out(body, found, heat, size_m, np.array(rows))
+    told = zip(
+        (stay.minutes * shares for stay in stays),
+        np.maximum(found, FROZEN_C) @ (volumes / volumes.sum()),
+        np.maximum(centre, FROZEN_C),
+        np.maximum(surface, FROZEN_C),
+        taken,
+        np.maximum(found[:, -1], FROZEN_C),
+        strict=True,
+    )
+    return tuple(Trace(*(tuple(each.tolist()) for each in row)) for row in told)
+
+
+def _inside_and_out(
+    body: Body, cells_c: Numbers, heat: DoughHeat, size_m: float, rows: Numbers
+) -> tuple[Numbers, Numbers]:
+    """Temperatures of the centre and of the face farther from it, from those of the cells. [°C]"""
+    lower, upper = cells_c[..., 0], cells_c[..., -1]
+    count = cells_c.shape[-1]
+    half = count // 2
+    if body.shape == SLAB:
+        inner = (cells_c[..., half - 1] + cells_c[..., half]) / 2
+        next_out = (cells_c[..., half - 2] + cells_c[..., half + 1]) / 2
+    else:
+        inner, next_out = cells_c[..., 0], cells_c[..., 1]
+    centre = inner - _CENTRE[body.shape] * (next_out - inner)
+    _, degrees, conductivities = heat.knots
+    reach = np.interp(centre, degrees, conductivities) * 2 * count / size_m
+    _, below_c, below_film, above_c, above_film = (column[:, np.newaxis] for column in rows.T)
+    above = (above_film * above_c + reach * upper) / (above_film + reach)
+    if body.shape != SLAB:
+        return centre, above
+    below = (below_film * below_c + reach * lower) / (below_film + reach)
+    return centre, np.where(np.abs(below - centre) >= np.abs(above - centre), below, above)
+
+
+def conduct(heat: DoughHeat, body: Body, start_c: float | Sequence[float], stay: Stay, *, samples: int = 24) -> Trace:
+    """Temperature of a piece during one stay; see `through`. [°C]"""
+    return through(heat, body, start_c, (stay,), samples=samples)[0]
+
+
+@dataclass(frozen=True)
+class Variant:
+    """One of several ways for a dough: its shape, how warm it starts [°C], and where it goes."""
+
+    body: Body
+    start_c: float | tuple[float, ...]
+    stays: tuple[Stay, ...]
+
+
+def through_each(heat: DoughHeat, variants: Iterable[Variant], *, samples: int = 8) -> list[tuple[Trace, ...]]:
+    """The traces of each of several ways for one dough, told at fewer minutes; see `through`."""
+    return [through(heat, each.body, each.start_c, each.stays, samples=samples) for each in variants]
+
+
+# Points along a stay between which the time to a temperature is read.
+FINE = 160
 
 
 def minutes_to(
-    heat: DoughHeat,
-    thickness_mm: float,
-    start_c: float | Sequence[float],
-    stay: Stay,
-    target_c: float,
-    *,
-    diameter_mm: float | None = None,
+    heat: DoughHeat, body: Body, start_c: float | Sequence[float], stay: Stay, target_c: float
 ) -> float | None:
     """
-    How long until the mean of a flat piece reaches a temperature.
+    How long until the mean of a piece reaches a temperature.
 
     Parameters
     ----------
     heat : DoughHeat
         Its heat properties.
-    thickness_mm : float
-        0.3 to 200. [mm]
+    body : Body
+        Its shape; across it 0.3 to 200. [mm]
     start_c : float or sequence of float
         One temperature, or a profile. [°C]
     stay : Stay
         The place; its minutes are the longest that is looked at.
     target_c : float
         The mean wanted. [°C]
-    diameter_mm : float, optional
-        Of a disc. [mm]
 
     Returns
     -------
@@ -291,10 +298,12 @@ def minutes_to(
     Raises
     ------
     OutsideRange
-        If the thickness is beyond 0.3 to 200 mm.
+        If the piece is thinner than 0.3 or thicker than 200 mm.
     """
-    mean = float(np.mean(start_c))
+    mean = float(
+        np.average(start_c, weights=None if np.ndim(start_c) == 0 else _geometry(body.shape, np.size(start_c))[1])
+    )
     surroundings = (stay.above.temperature_c + stay.below.temperature_c) / 2
     if abs(mean - target_c) < 1e-9 or (mean - target_c) * (surroundings - mean) > 0:
         return 0.0
-    return conduct(heat, thickness_mm, start_c, stay, diameter_mm=diameter_mm, samples=160).first_minute(target_c)
+    return conduct(heat, body, start_c, stay, samples=FINE).first_minute(target_c)

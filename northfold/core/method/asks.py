@@ -5,7 +5,8 @@ from collections.abc import Sequence
 import numpy as np
 
 from northfold.core.gluten.pull import HOLDS_FROM, SPRING_BACK, Pull, drunk_share, oven_shrink, rest_along
-from northfold.core.heat.conduction import FROZEN_C, Trace
+from northfold.core.heat.conduction import Trace
+from northfold.core.heat.dough_heat import FROZEN_C
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.course import DRINKING, PULL, TEMPERATURE, Ask
 from northfold.core.method.words import degrees, span

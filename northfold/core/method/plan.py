@@ -14,7 +14,7 @@ from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
-from northfold.core.heat.conduction import dough_heat
+from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
 from northfold.core.matter.fats import Band, fat_blend
 from northfold.core.method.baking import Bake, plan_bake

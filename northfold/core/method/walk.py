@@ -16,7 +16,8 @@ from northfold.core.gluten.pull import (
     rest_along,
     rolling_pull,
 )
-from northfold.core.heat.conduction import DoughHeat, Stay, Trace, conduct, minutes_to
+from northfold.core.heat.conduction import Body, Stay, Trace, conduct, minutes_to
+from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method import asks
@@ -76,11 +77,9 @@ class _Dough:
     def mean_c(self) -> float:
         return float(np.mean(self.profile_c))
 
-    def waits(
-        self, thickness_mm: float, stay: Stay, diameter_mm: float | None = None
-    ) -> tuple[Trace, tuple[float, ...]]:
+    def waits(self, body: Body, stay: Stay) -> tuple[Trace, tuple[float, ...]]:
         """Let it wait: temperature and pull along the way; the dough is then as it comes out."""
-        trace = conduct(self.heat, thickness_mm, self.profile_c, stay, diameter_mm=diameter_mm)
+        trace = conduct(self.heat, body, self.profile_c, stay)
         pulls = rest_along(self.pull, trace)
         self.profile_c, self.pull = trace.profile_c, pulls[-1]
         self.stays.extend(trace.stays())
@@ -119,7 +118,8 @@ class Walk:
         typed = edits.number("shape", "thickness_mm")
         self.disc_mm = DISC_MM if typed is None else typed
         self.lead = lead_piece(pieces)
-        self.disc_diameter_mm = disc_diameter_mm(self.lead.rolled_g, self.disc_mm, heat.density_kg_m3)
+        self.disc = Body.puck(self.disc_mm, disc_diameter_mm(self.lead.rolled_g, self.disc_mm, heat.density_kg_m3))
+        self.sheet = Body(self.lead.item.thickness_mm)
         self.dough = _Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
         )
@@ -229,7 +229,7 @@ class Walk:
         place, place_mark = self._place("rest.1", place)
         stay = place.stay(LONGEST_MIN, self.room_c)
         start_c = dough.mean_c
-        long = conduct(self.heat, self.disc_mm, dough.profile_c, stay, diameter_mm=self.disc_diameter_mm, samples=96)
+        long = conduct(self.heat, self.disc, dough.profile_c, stay, samples=96)
         adds = self.gluten * max(rolling_pull(self.disc_mm, piece.item.thickness_mm) for piece in self.pieces)
         wanted = [
             asks.pull_before_rolling(dough.pull, adds, long) if self.gluten else asks.NO_GLUTEN,
@@ -240,7 +240,7 @@ class Walk:
         if wanted[2].minutes is None:
             self._remark("rest.1", f"In {place.name} it does not come down to where it rolls: {wanted[2].words}.", 5)
         minutes, reason, mark = self._set_minutes("rest.1", wanted)
-        trace, pull = self._wait("rest.1", minutes, place, self.disc_mm, self.disc_diameter_mm)
+        trace, pull = self._wait("rest.1", minutes, place, self.disc)
         end_c = dough.mean_c
         self._warn_freezer("rest.1", trace, place)
         self._add(
@@ -260,11 +260,8 @@ class Walk:
             dough_c=end_c,
         )
 
-    def _wait(
-        self, key: str, minutes: float, place: Place, thickness_mm: float, diameter_mm: float | None = None
-    ) -> tuple[Trace, tuple[float, ...]]:
-        stay = place.stay(max(minutes, 0.01), self.room_c)
-        trace, pull = self.dough.waits(thickness_mm, stay, diameter_mm)
+    def _wait(self, key: str, minutes: float, place: Place, body: Body) -> tuple[Trace, tuple[float, ...]]:
+        trace, pull = self.dough.waits(body, place.stay(max(minutes, 0.01), self.room_c))
         self.traced.append(TracedStep(key, step_texts()[key]["name"], trace, pull))
         return trace, pull
 
@@ -306,12 +303,12 @@ class Walk:
         place, place_mark = self._place("temper.1", self.setting.bench())
         stay = place.stay(LONGEST_MIN, self.room_c)
         frozen = self.traced[-1].trace.is_frozen
-        reached = minutes_to(self.heat, self.disc_mm, dough.profile_c, stay, low, diameter_mm=self.disc_diameter_mm)
+        reached = minutes_to(self.heat, self.disc, dough.profile_c, stay, low)
         if reached is None:
             self._remark("temper.1", f"On {place.name} it does not come up to {degrees(low)}, where it rolls.", 5)
         ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low)}, where it rolls")
         minutes, reason, mark = self._set_minutes("temper.1", [ask])
-        self._wait("temper.1", minutes, place, self.disc_mm, self.disc_diameter_mm)
+        self._wait("temper.1", minutes, place, self.disc)
         self._add(
             "temper.1",
             {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
@@ -332,10 +329,10 @@ class Walk:
         typed = self.edits.find("roll.main", "thickness_mm")
         if typed is not None:
             marks += (self.edits.mark("roll.main", "thickness_mm", f"{thickness:g}", typed.replaced),)
-        self._set_window(start_c, thickness, place, per_piece)
+        self._set_window(start_c, place, per_piece)
         dough.pull = dough.pull.plus(self.gluten * rolling_pull(self.disc_mm, thickness))
         dough.profile_c = start_c
-        self._wait("roll.main", per_piece, place, thickness)
+        self._wait("roll.main", per_piece, place, self.sheet)
         sizes = " × ".join(f"{length:.0f}" for length in lead.rolled_mm)
         round_sign = "Ø " if len(lead.rolled_mm) == 1 else ""
         ask = f"{thickness:g} mm thick when {lead.rolled_g:,.0f} g reach {round_sign}{sizes} mm."
@@ -378,7 +375,7 @@ class Walk:
         self._add("line", {"trim_look": trims[item.trimming]}, figure=figure, figure_says=says)
         self.steps.insert(self.line_at, self.steps.pop())
 
-    def _set_window(self, start_c: float, thickness_mm: float, place: Place, work_min: float) -> None:
+    def _set_window(self, start_c: float, place: Place, work_min: float) -> None:
         if self.blend is None or self.blend.roll_c is None:
             return
         low, high = self.blend.roll_c
@@ -392,11 +389,11 @@ class Walk:
                 8,
             )
             return
-        minutes = minutes_to(self.heat, thickness_mm, start_c, stay, high)
+        minutes = minutes_to(self.heat, self.sheet, start_c, stay, high)
         self.window = BenchWindow(start_c, high, minutes, work_min)
         if minutes is not None and round(minutes, 1) < round(work_min, 1):
             said = (
-                f"A {thickness_mm:g} mm sheet from {degrees(start_c)} softens past {degrees(high)} in "
+                f"A {self.sheet.across_mm:g} mm sheet from {degrees(start_c)} softens past {degrees(high)} in "
                 f"{duration(minutes)}; rolling and lining one takes {duration(work_min)}. Take them from the cold one "
                 "by one, and chill the sheet once between."
             )
@@ -408,18 +405,18 @@ class Walk:
         if freezer is None or self.blend is None or self.blend.roll_c is None:
             return " Back to the cold."
         stay = freezer.stay(LONGEST_MIN, self.room_c)
-        minutes = minutes_to(self.heat, 10.0, start_c, stay, sum(self.blend.roll_c) / 2)
+        minutes = minutes_to(self.heat, Body(10.0), start_c, stay, sum(self.blend.roll_c) / 2)
         return f" {freezer.name}, {duration(whole_minutes(minutes or 0))} pressed flat to 10 mm."
 
     def _chill(self) -> None:
-        dough, thickness = self.dough, self.lead.item.thickness_mm
+        dough = self.dough
         frozen_firm = self.weights.key == "frozen"
         freezer = self.setting.freezer()
         usual = freezer if frozen_firm and freezer else self.setting.cold_place()
         place, place_mark = self._place("chill.1", usual)
         stay = place.stay(LONGEST_MIN, self.room_c)
         start_c, start_pull = dough.mean_c, dough.pull
-        long = conduct(self.heat, thickness, dough.profile_c, stay, samples=96)
+        long = conduct(self.heat, self.sheet, dough.profile_c, stay, samples=96)
         wanted = [
             asks.pull_before_oven(dough.pull, long, self.ratio.true_water, self.hold)
             if self.gluten
@@ -431,7 +428,7 @@ class Walk:
         if frozen_firm and wanted[2].minutes is None:
             self._remark("chill.1", "Without weights the case is to be frozen firm: choose a freezer for it.", 6)
         minutes, reason, mark = self._set_minutes("chill.1", wanted)
-        trace, pull = self._wait("chill.1", minutes, place, thickness)
+        trace, pull = self._wait("chill.1", minutes, place, self.sheet)
         end_c = dough.mean_c
         firm = "Frozen hard, it rings when tapped." if trace.is_frozen else "Firm to the touch, the rim holds its edge"
         self._add(
