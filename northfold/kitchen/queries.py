@@ -8,8 +8,9 @@ from django.utils import timezone
 
 from northfold.core import matter
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
-from northfold.core.learning.values import FRICTION_SD, LearnedValue, learn_scale
+from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.learning.values import Evidence as Measured
+from northfold.core.learning.values import LearnedValue, learn_scale
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import Learned, Schools, Setting
 from northfold.core.shape.tins import kinds

@@ -4,8 +4,9 @@ from dataclasses import dataclass
 
 from northfold.core.formula.families import families
 from northfold.core.formula.liquid import LIQUID_SD
+from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.heat.places import place_kinds
-from northfold.core.learning.values import FRICTION_SD, SCALE_SD, LearnedValue
+from northfold.core.learning.values import SCALE_SD, LearnedValue
 from northfold.core.method.schools import questions
 from northfold.kitchen import queries
 from northfold.kitchen.models import Evidence, Tin

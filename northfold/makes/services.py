@@ -12,8 +12,8 @@ from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.edits import NUMBERS, read_number
 from northfold.core.method.schools import questions
+from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
 from northfold.core.method.step_texts import step_texts
-from northfold.core.method.walk import DISC_MM
 from northfold.core.shape.blanks import FLUSH, TRIMMING
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
@@ -128,6 +128,8 @@ def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names
+    if (step_key, field) == ("shape", "form"):
+        return dict(FORMS)
     if field == "place" and not step_key.startswith("bake"):
         return {place.key: place.name for place in setting.places}
     if (step_key, field) == ("bake.off", "oven"):
@@ -144,8 +146,12 @@ def plan_says(planned: Plan, step_key: str, field: str) -> str:
         return f"{step.wait_min:g}" if step else ""
     if field == "place":
         return step.place if step else ""
+    if field in ("form", "parts"):
+        return FORMS[DISC] if field == "form" else "1"
     if field == "thickness_mm":
-        return f"{DISC_MM:g}" if step_key == "shape" else f"{planned.pieces[0].item.thickness_mm:g}"
+        form = next((edit.value for edit in planned.edits if edit.field == "form"), DISC)
+        usual = USUAL_MM.get(form, USUAL_MM[DISC])
+        return f"{usual:g}" if step_key == "shape" else f"{planned.pieces[0].item.thickness_mm:g}"
     return ""
 
 

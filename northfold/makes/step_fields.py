@@ -3,10 +3,13 @@
 from dataclasses import dataclass, field
 from datetime import datetime
 
+from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
-from northfold.core.method.course import Edited, Step
+from northfold.core.method.course import Step
+from northfold.core.method.edits import Edited
 from northfold.core.method.schools import questions
+from northfold.core.method.shaping import DISC, FORMS
 from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees
@@ -77,6 +80,12 @@ class Fields:
         return [self.question(key) for key in self.asked if questions()[key].step == step.key]
 
     @property
+    def form(self) -> str:
+        """How the dough is shaped for the cold."""
+        own = self.own.get(("shape", "form"))
+        return own.value if own else DISC
+
+    @property
     def asked(self) -> list[str]:
         """The questions that this dough raises: without eggs, or without pieces of fat, some do not arise."""
         plan = self.plan
@@ -105,7 +114,12 @@ class Fields:
             found.append(
                 self.make(step.key, "place", "Place", step.place_key, choices=places, edited=marks.get("place"))
             )
-        if step.key in ("shape", "roll.main"):
+        form = self.form
+        if step.key == "shape":
+            found.append(self.make("shape", "form", "Form", form, choices=dict(FORMS)))
+            own = self.own.get(("shape", "parts"))
+            found.append(self.make("shape", "parts", "Parts a piece", own.value if own else "1"))
+        if step.key == "roll.main" or (step.key == "shape" and form != BALL):
             disc = step.key == "shape"
             own = self.own.get((step.key, "thickness_mm"))
             usual = services.plan_says(self.plan, step.key, "thickness_mm")
@@ -113,7 +127,7 @@ class Fields:
                 self.make(
                     step.key,
                     "thickness_mm",
-                    "Disc" if disc else "Thickness",
+                    "Across" if disc else "Thickness",
                     own.value if own else usual,
                     "mm",
                     edited=marks.get("thickness_mm"),

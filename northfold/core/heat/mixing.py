@@ -16,6 +16,8 @@ from northfold.core.matter.thermal import enthalpy, heat_polynomial
 ICE_KJ_PER_KG = 334.0
 STEEL_KJ_PER_KG_K = 0.49
 
+# How sure a start value of the friction is. [share] North Fold reference table.
+FRICTION_SD = 0.40
 # Share of the friction rise that falls on the first part of the mixing. North Fold reference table.
 FRICTION_FIRST = 0.8
 TEMPERATURE_C = (-20.0, 60.0)

@@ -27,14 +27,25 @@ def place_kinds() -> dict[str, PlaceKind]:
     return {key: PlaceKind(key, **row) for key, row in tomllib.loads(text).items()}
 
 
+# How sure the start values of film coefficients are. [share] North Fold reference table.
+FILM_SD = 0.40
+
+
 @dataclass(frozen=True)
 class Place:
-    """A kitchen's own place. `air_c` is None where it is as warm as the room. [°C]"""
+    """
+    A kitchen's own place. `air_c` is None where it is as warm as the room. [°C]
+
+    `film` is how many times its kind's film coefficients it has, as its thermometer has taught, `film_sd` how sure that
+    is. [ratio]
+    """
 
     key: str
     name: str
     kind: str
     air_c: float | None = None
+    film: float = 1.0
+    film_sd: float = FILM_SD
 
     @property
     def is_cold(self) -> bool:
@@ -51,7 +62,11 @@ class Place:
     def stay(self, minutes: float, room_c: float) -> Stay:
         """Some minutes here, in a room of `room_c`. [min, °C]"""
         kind, here = place_kinds()[self.kind], self.temperature_c(room_c)
-        return Stay(minutes, Face(here, kind.above), Face(here, kind.below))
+        return Stay(minutes, Face(here, self.film * kind.above), Face(here, self.film * kind.below))
+
+    def in_air(self, minutes: float, room_c: float) -> Stay:
+        """Some minutes here with air on both faces: in a box or a rack, not on a tray. [min, °C]"""
+        return Stay.between(minutes, self.temperature_c(room_c), self.film * place_kinds()[self.kind].above)
 
 
 def standard_places() -> tuple[Place, ...]:

@@ -11,8 +11,6 @@ from northfold.core.errors import OutsideRange
 SCALE_MEAN, SCALE_SD = 1.0, 0.35
 RECORD_SD, RULER_MM = 0.25, 1.4
 CLIP_SD = 2.0
-# How sure a start value of the friction is. [share] North Fold reference table.
-FRICTION_SD = 0.40
 
 
 @dataclass(frozen=True)

@@ -48,11 +48,17 @@ def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float) -
     return Ask(PULL, falls_to(WORTH_PCT, trace.minutes, saves), words)
 
 
-def drinking(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> Ask:
-    """Until a crumbly dough holds: 80 % of the water taken up, earlier stays counted. [min, °C]"""
+def drunk_along(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> tuple[float, ...]:
+    """The share of the water taken up at each minute of a trace, earlier stays counted. [min, °C]"""
     left = [1 - drunk_share(time_min, stays)]
     for stay in trace.stays():
         left.append(left[-1] * (1 - drunk_share(time_min, [stay])))
+    return tuple(1 - each for each in left)
+
+
+def drinking(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> Ask:
+    """Until a crumbly dough holds: 80 % of the water taken up, earlier stays counted. [min, °C]"""
+    left = [1 - share for share in drunk_along(time_min, stays, trace)]
     words = f"{100 * HOLDS_FROM:.0f} % of the water is taken up"
     return Ask(DRINKING, falls_to(1 - HOLDS_FROM, trace.minutes, left), words)
 

@@ -2,7 +2,10 @@
 
 from dataclasses import dataclass
 
-from northfold.core.heat.conduction import Trace
+from northfold.core.gluten.pull import Pull
+from northfold.core.heat.conduction import Body, Trace
+from northfold.core.method.edits import Edited
+from northfold.core.method.shaping import Shaped
 
 PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN = (
     "pull",
@@ -22,6 +25,8 @@ REASONS = {
     WORK: "hands",
     OVEN: "start values",
 }
+
+NO_PULL = Pull()
 
 
 @dataclass(frozen=True)
@@ -52,21 +57,6 @@ class Reminder:
 
     after_min: float
     text: str
-
-
-@dataclass(frozen=True)
-class Edited:
-    """That a value is a maker's own: what was typed, what it replaced, what the plan would say now."""
-
-    field: str
-    value: str
-    replaced: str
-    plan_says: str
-
-    @property
-    def has_moved(self) -> bool:
-        """Whether the plan's own figure is another one now than when it was overridden."""
-        return bool(self.replaced) and self.replaced != self.plan_says
 
 
 @dataclass(frozen=True)
@@ -113,12 +103,18 @@ class Step:
 
 @dataclass(frozen=True)
 class TracedStep:
-    """The dough through one step: its temperature, and its pull at the same minutes. [min, °C, pull units]"""
+    """
+    The dough through one step: its temperature, its pull and what it has drunk at the same minutes.
+
+    [min, °C, pull units, share of the water] `pull_from` is the pull it began with, in its two parts.
+    """
 
     key: str
     name: str
     trace: Trace
     pull: tuple[float, ...]
+    drunk: tuple[float, ...] = ()
+    pull_from: Pull = NO_PULL
 
 
 @dataclass(frozen=True)
@@ -148,6 +144,7 @@ class Course:
     """
     Steps in order, the dough's trace, what the oven takes, and what to know.
 
+    `shaped` is the dough as it waits before rolling, `sheet` after it; `drink_min` the time in which it drinks. [min]
     `warm_min` is how long it lies out of the cold between mixing and oven, where egg or milk is in it; else None. [min]
     """
 
@@ -159,4 +156,7 @@ class Course:
     chosen: dict[str, str]
     remarks: tuple[Remark, ...]
     is_marked: bool
+    shaped: Shaped | None = None
+    sheet: Body | None = None
+    drink_min: float = 0.0
     warm_min: float | None = None

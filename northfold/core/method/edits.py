@@ -4,7 +4,6 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
-from northfold.core.method.course import Edited
 from northfold.core.method.schools import Manner, Option, Schools, questions
 
 
@@ -16,6 +15,25 @@ class Edit:
     field: str
     value: str
     replaced: str = ""
+
+
+# Edits to be taken together: step, field and value of each.
+Take = tuple[tuple[str, str, str], ...]
+
+
+@dataclass(frozen=True)
+class Edited:
+    """That a value is a maker's own: what was typed, what it replaced, what the plan would say now."""
+
+    field: str
+    value: str
+    replaced: str
+    plan_says: str
+
+    @property
+    def has_moved(self) -> bool:
+        """Whether the plan's own figure is another one now than when it was overridden."""
+        return bool(self.replaced) and self.replaced != self.plan_says
 
 
 @dataclass(frozen=True)
@@ -30,6 +48,7 @@ class UnusedEdit:
 NUMBERS: dict[str, tuple[str, float, float, str]] = {
     "minutes": ("A wait of", 0, 4320, "min"),
     "thickness_mm": ("A thickness of", 0.3, 60, "mm"),
+    "parts": ("Parts of a piece:", 1, 4, ""),
     "flour_c": ("Flour at", -20, 45, "°C"),
     "fat_c": ("Fat at", -20, 45, "°C"),
     "liquid_c": ("Liquid at", 0, 60, "°C"),

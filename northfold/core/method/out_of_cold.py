@@ -29,11 +29,11 @@ def holds_egg_or_milk(lines: Sequence[DoughLine]) -> bool:
 
 
 def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Setting) -> OutOfCold | None:
-    """The minutes of all steps after the weighing that are not in a cold place; None of a lean dough. [min]"""
+    """The minutes of all steps from the mixing on that are not in a cold place; None of a lean dough. [min]"""
     if not holds_egg_or_milk(lines):
         return None
     cold = {place.key for place in setting.places if place.is_cold}
-    warm = [step for step in steps if step.key != "weigh" and step.place_key not in cold]
+    warm = [step for step in steps if step.key not in ("before", "weigh") and step.place_key not in cold]
     minutes, most = sum(step.minutes for step in warm), WARM_H * 60
     if minutes <= most:
         return OutOfCold(minutes, None)

@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
-from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Edited, Reminder, Step
-from northfold.core.method.edits import EditReader
+from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step
+from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.step_texts import StepMaker
 from northfold.core.shape.blanks import AFTER, Piece
 

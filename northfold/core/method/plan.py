@@ -18,6 +18,7 @@ from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
 from northfold.core.matter.fats import Band, fat_blend
 from northfold.core.method.baking import Bake, plan_bake
+from northfold.core.method.beforehand import beforehand
 from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
@@ -304,6 +305,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     reader,
                     allergens,
                     scales,
+                    beforehand(lines, factor, mixing, setting),
                 )
                 course, bake = walk.work(), walk.bake
                 pieces = [

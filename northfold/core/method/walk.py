@@ -22,6 +22,7 @@ from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method import asks
 from northfold.core.method.baking import Bake
+from northfold.core.method.beforehand import Beforehand
 from northfold.core.method.course import (
     EDIT,
     HABIT,
@@ -29,18 +30,18 @@ from northfold.core.method.course import (
     Ask,
     BenchWindow,
     Course,
-    Edited,
     Remark,
     Shrink,
     Step,
     TracedStep,
 )
-from northfold.core.method.edits import EditReader
+from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.mixing import Mixing
 from northfold.core.method.out_of_cold import cold_caution, out_of_cold
 from northfold.core.method.oven_steps import oven_steps, with_oven_on
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
+from northfold.core.method.shaping import USUAL_MM, shape_for_cold
 from northfold.core.method.step_texts import StepMaker, clocked, is_small, step_texts
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import (
@@ -48,14 +49,12 @@ from northfold.core.shape.blanks import (
     FLUSH,
     TUCKED,
     Piece,
-    disc_diameter_mm,
     pulses_g,
     rim_allowance_mm,
     whole_mm,
 )
 
-# Discs as they are shaped for the cold. [mm] The kitchen's habit after lining. [min] North Fold reference table.
-DISC_MM = 25.0
+# The kitchen's habit after lining. [min] North Fold reference table.
 CHILL_HABIT_MIN = 30.0
 # The longest wait that is looked at. [min]
 LONGEST_MIN = 720.0
@@ -77,13 +76,14 @@ class _Dough:
     def mean_c(self) -> float:
         return float(np.mean(self.profile_c))
 
-    def waits(self, body: Body, stay: Stay) -> tuple[Trace, tuple[float, ...]]:
-        """Let it wait: temperature and pull along the way; the dough is then as it comes out."""
+    def waits(self, key: str, body: Body, stay: Stay) -> TracedStep:
+        """Let it wait: temperature, pull and drinking along the way; the dough is then as it comes out."""
         trace = conduct(self.heat, body, self.profile_c, stay)
-        pulls = rest_along(self.pull, trace)
+        pulls, drunk = rest_along(self.pull, trace), asks.drunk_along(self.drink_min, self.stays, trace)
+        found = TracedStep(key, step_texts()[key]["name"], trace, tuple(p.total for p in pulls), drunk, self.pull)
         self.profile_c, self.pull = trace.profile_c, pulls[-1]
         self.stays.extend(trace.stays())
-        return trace, tuple(each.total for each in pulls)
+        return found
 
 
 class Walk:
@@ -102,10 +102,11 @@ class Walk:
         edits: EditReader,
         allergens: Sequence[str],
         scales: Sequence[float],
+        beforehand: Sequence[Beforehand],
     ) -> None:
         self.lines, self.ratio, self.blend, self.heat = lines, ratio, blend, heat
         self.pieces, self.mixing, self.setting, self.edits = pieces, mixing, setting, edits
-        self.allergens, self.scales = allergens, scales
+        self.allergens, self.scales, self.beforehand = allergens, scales, beforehand
         self.room_c = setting.room_c
         self.manner = edits.manner(setting.schools)
         answers = {question: edits.school(question, setting.schools) for question in questions()}
@@ -115,10 +116,8 @@ class Walk:
         self.docked = self.docking.key != "none"
         self.bake = bake(self.weighted)
         self.gluten = gluten_factor(lines, ratio, self.manner.coating)
-        typed = edits.number("shape", "thickness_mm")
-        self.disc_mm = DISC_MM if typed is None else typed
         self.lead = lead_piece(pieces)
-        self.disc = Body.puck(self.disc_mm, disc_diameter_mm(self.lead.rolled_g, self.disc_mm, heat.density_kg_m3))
+        self.shaped = shape_for_cold(edits, self.lead, heat.density_kg_m3)
         self.sheet = Body(self.lead.item.thickness_mm)
         self.dough = _Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
@@ -166,13 +165,10 @@ class Walk:
     def work(self) -> Course:
         """All steps of a blind-baked case."""
         allergens = f"Holds {', '.join(self.allergens)}." if self.allergens else ""
+        self._before()
         self._add("weigh", {"allergens": allergens})
         self._mix()
-        marks: tuple[Edited, ...] = ()
-        if self.edits.find("shape", "thickness_mm"):
-            marks = (self.edits.mark("shape", "thickness_mm", f"{self.disc_mm:g}", f"{DISC_MM:g}"),)
-        shown = {"disc_mm": f"{self.disc_mm:g}", "disc_g": f"{self.lead.rolled_g:,.0f}"}
-        self._add("shape", shown, edits=marks, figure=f"{shown['disc_g']} g", figure_says="each")
+        self._shape()
         if self.first_rest.key != "none":
             self._rest()
             self._temper()
@@ -200,8 +196,39 @@ class Walk:
             chosen=self.chosen,
             remarks=tuple(sorted(self.remarks, key=lambda remark: -remark.weight)),
             is_marked=self._went_greasy(),
+            shaped=self.shaped,
+            sheet=self.sheet,
+            drink_min=self.dough.drink_min,
             warm_min=warm.minutes if warm else None,
         )
+
+    def _before(self) -> None:
+        """What is brought to its temperature before anything is weighed."""
+        if not self.beforehand:
+            return
+        usual = max(each.minutes for each in self.beforehand)
+        typed = self.edits.number("before", "minutes")
+        self._add(
+            "before",
+            {"what": " ".join(each.says for each in self.beforehand)},
+            wait_min=usual if typed is None else typed,
+            reason=TEMPERATURE if typed is None else EDIT,
+            edits=() if typed is None else (self.edits.mark("before", "minutes", f"{typed:g}", f"{usual:g}"),),
+        )
+
+    def _shape(self) -> None:
+        shaped = self.shaped
+        usual = USUAL_MM.get(shaped.form, shaped.across_mm)
+        marks: tuple[Edited, ...] = ()
+        if self.edits.find("shape", "thickness_mm"):
+            marks = (self.edits.mark("shape", "thickness_mm", f"{shaped.across_mm:g}", f"{usual:g}"),)
+        grams = f"{shaped.grams:,.0f}"
+        shown = {
+            "discs": f"{shaped.noun}s" if shaped.parts == 1 else f"{shaped.noun}s, {shaped.parts} for each piece,",
+            "across": f"{shaped.across_mm:.0f} mm {shaped.across_name}",
+            "disc_g": grams,
+        }
+        self._add("shape", shown, edits=marks, figure=f"{grams} g", figure_says="each")
 
     def _mix(self) -> None:
         mixing, manner = self.mixing, self.manner
@@ -229,8 +256,8 @@ class Walk:
         place, place_mark = self._place("rest.1", place)
         stay = place.stay(LONGEST_MIN, self.room_c)
         start_c = dough.mean_c
-        long = conduct(self.heat, self.disc, dough.profile_c, stay, samples=96)
-        adds = self.gluten * max(rolling_pull(self.disc_mm, piece.item.thickness_mm) for piece in self.pieces)
+        long = conduct(self.heat, self.shaped.body, dough.profile_c, stay, samples=96)
+        adds = self.gluten * max(rolling_pull(self.shaped.across_mm, piece.item.thickness_mm) for piece in self.pieces)
         wanted = [
             asks.pull_before_rolling(dough.pull, adds, long) if self.gluten else asks.NO_GLUTEN,
             asks.drinking(dough.drink_min, dough.stays, long),
@@ -240,7 +267,7 @@ class Walk:
         if wanted[2].minutes is None:
             self._remark("rest.1", f"In {place.name} it does not come down to where it rolls: {wanted[2].words}.", 5)
         minutes, reason, mark = self._set_minutes("rest.1", wanted)
-        trace, pull = self._wait("rest.1", minutes, place, self.disc)
+        trace, pull = self._wait("rest.1", minutes, place, self.shaped.body)
         end_c = dough.mean_c
         self._warn_freezer("rest.1", trace, place)
         self._add(
@@ -261,9 +288,9 @@ class Walk:
         )
 
     def _wait(self, key: str, minutes: float, place: Place, body: Body) -> tuple[Trace, tuple[float, ...]]:
-        trace, pull = self.dough.waits(body, place.stay(max(minutes, 0.01), self.room_c))
-        self.traced.append(TracedStep(key, step_texts()[key]["name"], trace, pull))
-        return trace, pull
+        waited = self.dough.waits(key, body, place.stay(max(minutes, 0.01), self.room_c))
+        self.traced.append(waited)
+        return waited.trace, waited.pull
 
     def _rested_or_chilled(self, start_c: float, end_c: float) -> str:
         if self.blend is None or self.blend.roll_c is None:
@@ -303,12 +330,12 @@ class Walk:
         place, place_mark = self._place("temper.1", self.setting.bench())
         stay = place.stay(LONGEST_MIN, self.room_c)
         frozen = self.traced[-1].trace.is_frozen
-        reached = minutes_to(self.heat, self.disc, dough.profile_c, stay, low)
+        reached = minutes_to(self.heat, self.shaped.body, dough.profile_c, stay, low)
         if reached is None:
             self._remark("temper.1", f"On {place.name} it does not come up to {degrees(low)}, where it rolls.", 5)
         ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low)}, where it rolls")
         minutes, reason, mark = self._set_minutes("temper.1", [ask])
-        self._wait("temper.1", minutes, place, self.disc)
+        self._wait("temper.1", minutes, place, self.shaped.body)
         self._add(
             "temper.1",
             {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
@@ -330,7 +357,7 @@ class Walk:
         if typed is not None:
             marks += (self.edits.mark("roll.main", "thickness_mm", f"{thickness:g}", typed.replaced),)
         self._set_window(start_c, place, per_piece)
-        dough.pull = dough.pull.plus(self.gluten * rolling_pull(self.disc_mm, thickness))
+        dough.pull = dough.pull.plus(self.gluten * rolling_pull(self.shaped.across_mm, thickness))
         dough.profile_c = start_c
         self._wait("roll.main", per_piece, place, self.sheet)
         sizes = " × ".join(f"{length:.0f}" for length in lead.rolled_mm)
@@ -458,7 +485,7 @@ class Walk:
         rolled = next(each for each in self.traced if each.key == "roll.main")
         before = self._pull_before_rolling()
         for piece, scale in zip(self.pieces, self.scales, strict=True):
-            pull = before.plus(self.gluten * rolling_pull(self.disc_mm, piece.item.thickness_mm))
+            pull = before.plus(self.gluten * rolling_pull(self.shaped.across_mm, piece.item.thickness_mm))
             pull = rest_along(rest_along(pull, rolled.trace)[-1], chilled.trace)[-1]
             hold = self.hold
             percent = oven_shrink(self.ratio.true_water, pull.total, hold, frozen=chilled.trace.is_frozen)

@@ -1,0 +1,119 @@
+"""A planned case as questions are put to it: its plan, its dough, the kitchen it is worked in."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from northfold.core.gluten.pull import Pull, rest_along, rolling_pull
+from northfold.core.heat.conduction import Body, Trace, conduct
+from northfold.core.heat.dough_heat import DoughHeat, dough_heat
+from northfold.core.heat.places import Place
+from northfold.core.matter.fats import FatBlend, fat_blend
+from northfold.core.method.course import Course, Step, TracedStep
+from northfold.core.method.edits import Edit, EditReader, Take
+from northfold.core.method.mixing import Mixing, plan_mixing
+from northfold.core.method.plan import Plan
+from northfold.core.method.setting import Setting
+from northfold.core.method.shaping import Shaped
+from northfold.core.method.walk import lead_piece
+from northfold.core.shape.blanks import Piece
+
+
+@dataclass(frozen=True)
+class Case:
+    """A plan whose dough is mixed, shaped, chilled, rolled and lined; made by `case_of`."""
+
+    plan: Plan
+    course: Course
+    mixing: Mixing
+    shaped: Shaped
+    sheet: Body
+
+    @cached_property
+    def heat(self) -> DoughHeat:
+        return dough_heat(tuple((line.ingredient, line.grams) for line in self.plan.inputs.lines))
+
+    @cached_property
+    def blend(self) -> FatBlend | None:
+        return fat_blend(tuple((line.ingredient, line.grams) for line in self.plan.inputs.lines))
+
+    @property
+    def roll_c(self) -> tuple[float, float] | None:
+        """Where its fat rolls; None for oil. [°C]"""
+        return self.blend.roll_c if self.blend else None
+
+    @property
+    def middle_c(self) -> float | None:
+        """The middle of where its fat rolls. [°C]"""
+        return sum(self.roll_c) / 2 if self.roll_c else None
+
+    @property
+    def setting(self) -> Setting:
+        return self.plan.inputs.worked_in
+
+    @property
+    def room_c(self) -> float:
+        return self.setting.room_c
+
+    @property
+    def lead(self) -> Piece:
+        return lead_piece(self.plan.pieces)
+
+    @property
+    def mixed_pull(self) -> Pull:
+        """The pull that mixing left. [pull units]"""
+        return self.course.traced[0].pull_from
+
+    def mixed_with(self, takes: Take) -> Mixing:
+        """The mixing as it would be with some edits."""
+        given = {(step, field): value for step, field, value in takes}
+        own = [edit for edit in self.plan.edits if (edit.step_key, edit.field) not in given]
+        reader = EditReader([*own, *(Edit(step, field, value) for (step, field), value in given.items())])
+        factor, frictions = self.plan.factor or 1.0, dict(self.plan.learned.frictions)
+        return plan_mixing(self.plan.inputs.lines, factor, self.blend, self.setting, reader, frictions)
+
+    @property
+    def true_water(self) -> float:
+        """[% of flour]"""
+        return self.plan.ratio.true_water if self.plan.ratio else 0.0
+
+    @property
+    def rolling_adds(self) -> float:
+        """Pull that rolling the lead piece adds. [pull units]"""
+        return self.course.gluten * rolling_pull(self.shaped.across_mm, self.lead.item.thickness_mm)
+
+    def step(self, key: str) -> Step | None:
+        return next((step for step in self.course.steps if step.key == key), None)
+
+    def traced(self, key: str) -> TracedStep:
+        return next(each for each in self.course.traced if each.key == key)
+
+    def place_of(self, key: str) -> Place:
+        """Where a step is worked; the fridge where that place is gone."""
+        step = self.step(key)
+        return (self.setting.place(step.place_key) if step else None) or self.setting.cold_place()
+
+    def pull_after(self, key: str) -> Pull:
+        """The pull at the end of a traced step, in its two parts."""
+        each = self.traced(key)
+        return rest_along(each.pull_from, each.trace)[-1]
+
+    def pull_after_longer(self, key: str, minutes: float) -> Pull:
+        """The pull if the sheet stays so much longer where it is. [min]"""
+        stay = self.place_of(key).stay(minutes, self.room_c)
+        return rest_along(self.pull_after(key), conduct(self.heat, self.sheet, self.traced(key).trace.profile_c, stay))[
+            -1
+        ]
+
+    def sheet_in(self, place: Place, minutes: float) -> Trace:
+        """The lined sheet in a place, as it comes from the bench. [min, °C]"""
+        return conduct(
+            self.heat, self.sheet, self.traced("roll.main").trace.profile_c, place.stay(minutes, self.room_c)
+        )
+
+
+def case_of(plan: Plan) -> Case | None:
+    """The case of a plan; None where it has no such course."""
+    course = plan.course
+    if course is None or plan.mixing is None or course.shaped is None or course.sheet is None:
+        return None
+    return Case(plan, course, plan.mixing, course.shaped, course.sheet)
