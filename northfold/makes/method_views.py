@@ -10,9 +10,10 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
-from northfold.core.matter.keeping import WARM_H
-from northfold.core.method.pictures import heat_picture, trace_picture
+from northfold.core.method.case import case_of
+from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
+from northfold.makes.cold import cold_context, read_wanted, takes_of, wanted_of
 from northfold.makes.forms import RoomForm
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
@@ -23,22 +24,6 @@ from northfold.web.pleat import figures
 
 def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     return {"rows": step_rows(thread.plan, fields), "left_out": left_out(thread.plan, fields)}
-
-
-def _cold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
-    course = thread.plan.course
-    # What is said of the mix stands beside the crumb; on the trace only the rest.
-    remarks = [remark for remark in course.remarks if remark.step_key != "mix"] if course else []
-    return {
-        "mixing": thread.plan.mixing,
-        "mix_fields": fields.of_mixing(),
-        "most_warm_min": WARM_H * 60,
-        "friction": next((each for each in thread.plan.learned.frictions if each[0] == thread.plan.warms), None),
-        "room_form": RoomForm(initial={"room_c": thread.plan.inputs.setting.room_c}),
-        "picture": trace_picture(course.traced, thread.plan.fat_bands) if course else None,
-        "worst": remarks[0] if remarks else None,
-        "remarks": remarks[1:],
-    }
 
 
 def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
@@ -56,21 +41,26 @@ def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     }
 
 
-STAGES = {"steps": _steps, "cold": _cold, "bake": _bake}
+STAGES = {"steps": _steps, "cold": cold_context, "bake": _bake}
 
 
 def _context(
-    thread: MakeThread, key: str, before: dict[str, str] | None = None, refused: Refused | None = None
+    request: HttpRequest,
+    thread: MakeThread,
+    key: str,
+    before: dict[str, str] | None = None,
+    refused: Refused | None = None,
 ) -> dict[str, Any]:
     fields = Fields(thread.plan, refused)
-    can_edit = thread.make.is_planned
-    return {**strip(thread, key, before), **STAGES[key](thread, fields), "stage": key, "can_edit": can_edit}
+    asked = (wanted_of(request),) if key == "cold" else ()
+    shown = STAGES[key](thread, fields, *asked)
+    return {**strip(thread, key, before), **shown, "stage": key, "can_edit": thread.make.is_planned}
 
 
 def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     """Steps, Cold or Bake."""
     thread = thread_of(make_or_404(pk), request.user)
-    return render(request, f"makes/{key}.html", _context(thread, key))
+    return render(request, f"makes/{key}.html", _context(request, thread, key))
 
 
 @require_POST
@@ -89,6 +79,25 @@ def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     except CoreError as error:
         refused = Refused(*sent, str(error))
     return _answer(request, pk, key, before, refused)
+
+
+@require_POST
+@needs("edit_makes")
+def take(request: HttpRequest, pk: int) -> HttpResponse:
+    """Choose one of the ways or changes that Cold offers: its edits together, or none."""
+    make = make_or_404(pk)
+    thread = thread_of(make, request.user)
+    before, case = figures(thread), case_of(thread.plan)
+    wanted = read_wanted(wanted_of(request), thread.plan)
+    takes = takes_of(case, wanted.minutes).get(request.POST.get("take", "")) if case else None
+    try:
+        if takes is None:
+            messages.error(request, "That way is not open any more: something it hung on has changed.")
+        else:
+            services.take_edits(request.user, make, takes)
+    except CoreError as error:
+        messages.error(request, str(error))
+    return _answer(request, pk, "cold", before)
 
 
 @require_POST
@@ -118,7 +127,7 @@ def _answer(
     if not request.htmx and not bad:
         return redirect(reverse(f"makes:{key}", args=[pk]))
     thread = thread_of(make_or_404(pk), request.user)
-    context = _context(thread, key, before, refused)
+    context = _context(request, thread, key, before, refused)
     if room_form is not None:
         context["room_form"] = room_form
     template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"

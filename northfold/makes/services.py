@@ -10,7 +10,7 @@ from django.utils import timezone
 from northfold.core.errors import CoreError
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
-from northfold.core.method.edits import NUMBERS, read_number
+from northfold.core.method.edits import NUMBERS, Take, read_number
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
 from northfold.core.method.step_texts import step_texts
@@ -120,6 +120,13 @@ def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> 
     edit = edit or StepEdit(make=make, step_key=step_key, field=field, replaced=plan_says(plain, step_key, field))
     edit.value, edit.author = value, user
     edit.save()
+
+
+@transaction.atomic
+def take_edits(user: User, make: Make, takes: Take) -> None:
+    """Override several fields together; all of them or none. Raises as `edit_step`."""
+    for step_key, field, value in takes:
+        edit_step(user, make, step_key, field, value)
 
 
 def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:

@@ -149,7 +149,7 @@ class Fields:
         if mixing.liquid_c is not None:
             found.append(self.make("mix", "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
             found.append(self.make("mix", "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
-        found.append(self.make("mix", "friction_k", "Warming by the work", f"{mixing.friction_k:g}", "°C"))
+        found.append(self.make("mix", "friction_k", "Warming by the work", f"{round(mixing.friction_k, 1):g}", "°C"))
         for name, label, unit, empty in (("bowl_g", "Steel bowl", "g", "0"), ("bowl_c", "Bowl at", "°C", "")):
             own = self.own.get(("mix", name))
             if name == "bowl_g" or ("mix", "bowl_g") in self.own:

@@ -223,7 +223,9 @@ def chill_table(case: Case) -> ChillTable | None:
     cold = [place for place in setting.places if place.is_cold] or [setting.cold_place()]
     stays = [(place.name, place.stay(COLD_MIN, case.room_c), place.film_sd) for place in cold]
     first = setting.cold_place()
-    stays.append((f"{first.name}, boxed", first.in_air(COLD_MIN, case.room_c), first.film_sd))
+    boxed = first.in_air(COLD_MIN, case.room_c)
+    if boxed != first.stay(COLD_MIN, case.room_c):
+        stays.append((f"{first.name}, boxed", boxed, first.film_sd))
     rows = tuple(
         (name, tuple(timed(heat, body, start_c, stay, to_c, sd) for _, stay, sd in stays))
         for name, body in forms.items()

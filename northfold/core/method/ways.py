@@ -3,7 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from northfold.core.gluten.pull import Pull
+import numpy as np
+
+from northfold.core.gluten.pull import HOLDS_FROM, Pull
 from northfold.core.heat.conduction import Trace, conduct
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
@@ -29,8 +31,7 @@ class Way:
     """
     One way to have the dough rollable: minutes after the mixing [min], the one reason that sets them, hands [min].
 
-    `late_min` is by how much it misses the wanted time. [min] `needs` what has to be done, `risk` what may go wrong,
-    `takes` the edits that choose it.
+    `late_min` is by how much it misses the wanted time. [min] `risk` what may go wrong, `takes` the edits for it.
     """
 
     key: str
@@ -47,26 +48,38 @@ class Way:
         return REASONS[self.reason]
 
 
-def ways_there(case: Case, wanted_min: float) -> tuple[Way, ...]:
+@dataclass(frozen=True)
+class Ways:
+    """How it stands, and what is sooner, in the order to choose. `as_is` is None where it never gets there."""
+
+    as_is: Way | None
+    sooner: tuple[Way, ...]
+
+
+def ways_there(case: Case, wanted_min: float) -> Ways:
     """
     The three cheapest ways to have the dough rollable by a time.
 
     Parameters
     ----------
     case : Case
-        As planned; how it stands is not among the ways.
+        As planned.
     wanted_min : float
         Minutes after the mixing. [min]
 
     Returns
     -------
-    tuple of Way
-        Those in time first, by hands and then by minutes; filled up with the least late. None where its fat is oil or
-        no place brings it down. Rollable is: rested for the pin, holding its water, and at the middle of its roll
-        range.
+    Ways
+        Only what is sooner than how it stands: those in time first, by hands and then by minutes; filled up with the
+        least late. Nothing where its fat is oil. Rollable is: rested for the pin and at the middle of its roll range;
+        what it has not drunk by then is a risk and is said.
     """
     if case.roll_c is None:
-        return ()
+        return Ways(None, ())
+    rest = case.place_of("rest.1") if case.step("rest.1") else case.setting.cold_place()
+    as_is = _way(case, "as_is", f"as it stands, in {rest.name}", case.shaped, rest, 0.0, "", (), case.mixing)
+    if as_is is not None:
+        as_is = replace(as_is, late_min=max(0.0, as_is.minutes - wanted_min))
     fridge, freezer = case.setting.cold_place(), case.setting.freezer()
     now, density, count = case.shaped, case.heat.density_kg_m3, case.lead.item.count
     flat = shaped(DISC, FLAT_MM, now.parts, case.lead, density)
@@ -79,7 +92,9 @@ def ways_there(case: Case, wanted_min: float) -> tuple[Way, ...]:
             found.append(replace(way, late_min=max(0.0, way.minutes - wanted_min)))
 
     is_flat = now.form == DISC and now.across_mm <= FLAT_MM
-    flatten: Take = (("shape", "form", DISC), ("shape", "thickness_mm", f"{FLAT_MM:g}"))
+    flatten: Take = (("shape", "thickness_mm", f"{FLAT_MM:g}"),)
+    if now.form != DISC:
+        flatten = (("shape", "form", DISC), *flatten)
     if not is_flat:
         wide = f"Flat it dries at the edge and takes {_times(flat, now):.1f} times the shelf: wrap it."
         add("flat", f"flat at {FLAT_MM:g} mm in {fridge.name}", flat, fridge, FLATTEN_MIN * count, wide, flatten)
@@ -99,9 +114,10 @@ def ways_there(case: Case, wanted_min: float) -> tuple[Way, ...]:
     colder = _colder_flour(case, fridge)
     if colder is not None:
         found.append(replace(colder, late_min=max(0.0, colder.minutes - wanted_min)))
+    found = [way for way in found if as_is is None or way.minutes < as_is.minutes]
     in_time = sorted((way for way in found if not way.late_min), key=lambda way: (way.hands_min, way.minutes))
     late = sorted((way for way in found if way.late_min), key=lambda way: way.late_min)
-    return tuple((in_time + late)[:WAYS])
+    return Ways(as_is, tuple((in_time + late)[:WAYS]))
 
 
 def _times(one: Shaped, other: Shaped) -> float:
@@ -113,7 +129,6 @@ def _asked(case: Case, trace: Trace, pull: Pull) -> Ask | None:
     """What asks the longest before it can be rolled, along a trace; None where one is never met."""
     wanted: Sequence[Ask] = (
         asks.pull_before_rolling(pull, case.rolling_adds, trace) if case.course.gluten else asks.NO_GLUTEN,
-        asks.drinking(case.course.drink_min, (), trace),
         asks.cool_to_roll(case.blend, trace),
     )
     if any(ask.minutes is None for ask in wanted):
@@ -130,8 +145,17 @@ def _way(
     if asked is None:
         return None
     minutes = whole_minutes(asked.minutes or 0.0)
-    said = _brittle(case, trace, place, minutes) or risk
-    return Way(key, name, minutes, asked.reason, hands, 0.0, said, takes)
+    risks = [_brittle(case, trace, place, minutes) or risk, _dry(case, trace, minutes)]
+    return Way(key, name, minutes, asked.reason, hands, 0.0, " ".join(each for each in risks if each), takes)
+
+
+def _dry(case: Case, trace: Trace, minutes: float) -> str:
+    """What is said of a dough that has not drunk enough by then."""
+    drunk = float(np.interp(minutes, trace.minutes, asks.drunk_along(case.course.drink_min, (), trace)))
+    if drunk >= HOLDS_FROM:
+        return ""
+    share, holds = f"{100 * drunk:.0f} %", f"{100 * HOLDS_FROM:.0f} %"
+    return f"{share} of the water is taken up by then; under {holds} the edge crumbles: press it."
 
 
 def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
@@ -150,17 +174,25 @@ def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
 
 
 def _colder_flour(case: Case, fridge: Place) -> Way | None:
-    """Flour out of the fridge, and the dough wanted in the middle of its roll range already."""
-    if case.middle_c is None or case.mixing.flour_c <= fridge.temperature_c(case.room_c) + 1:
-        return None
-    flour_c = fridge.temperature_c(case.room_c)
-    takes: Take = (("mix", "flour_c", f"{flour_c:g}"), ("mix", "dough_c", f"{case.middle_c:g}"))
-    mixed = case.mixed_with(takes)
+    """Flour colder than today's, so that the dough leaves the bowl in the middle of its roll range already."""
+    middle_c, now_c, fridge_c = case.middle_c, case.mixing.flour_c, fridge.temperature_c(case.room_c)
     flour = [line for line in case.plan.inputs.lines if line.ingredient.role == "flour" and line.grams]
-    ahead = chill_min(flour, case.room_c, flour_c + 1, fridge, case.room_c)
-    if mixed.is_spoiled or not flour or mixed.dough_c > case.mixing.dough_c - 0.5:
+    if middle_c is None or not flour or now_c <= fridge_c + 1 or case.mixing.dough_c <= middle_c + 0.5:
         return None
+
+    def takes_at(flour_c: float) -> Take:
+        return (("mix", "flour_c", f"{round(flour_c * 2) / 2:g}"), ("mix", "dough_c", f"{middle_c:g}"))
+
+    flour_c, mixed = fridge_c, case.mixed_with(takes_at(fridge_c))
+    if mixed.dough_c < middle_c - 0.5:
+        # Nearly straight in the flour's temperature between today's and the fridge's.
+        today = case.mixed_with(takes_at(now_c))
+        flour_c += (middle_c - mixed.dough_c) / (today.dough_c - mixed.dough_c) * (now_c - fridge_c)
+        mixed = case.mixed_with(takes_at(flour_c))
+    if mixed.is_spoiled or mixed.dough_c > case.mixing.dough_c - 0.5:
+        return None
+    ahead = chill_min(flour, case.room_c, max(flour_c, fridge_c + 1), fridge, case.room_c)
     before = f", {duration(ahead)} before" if ahead else " the night before"
     risk = f"Only for the next mix: the flour goes into {fridge.name} on a tray{before}."
-    name = f"flour from {fridge.name}: dough {degrees(mixed.dough_c)}"
-    return _way(case, "flour", name, case.shaped, fridge, FLOUR_MIN, risk, takes, mixed)
+    name = f"flour at {degrees(flour_c)}, dough {degrees(mixed.dough_c)}"
+    return _way(case, "flour", name, case.shaped, fridge, FLOUR_MIN, risk, takes_at(flour_c), mixed)

@@ -1,6 +1,6 @@
 """How the stages Steps, Cold and Bake word and draw what the plan says."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
 from django import template
 from django.utils.html import format_html, format_html_join
@@ -8,13 +8,15 @@ from django.utils.safestring import SafeString
 
 from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
-from northfold.core.method.course import BenchWindow, Shrink
-from northfold.core.method.words import duration
+from northfold.core.method.answers import Window
+from northfold.core.method.course import Shrink
+from northfold.core.method.trace_picture import Reading, TracePicture
+from northfold.core.method.words import degrees, duration
 from northfold.core.shape.blanks import Piece, liner_mm, pulses_g
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.pictures import SheetPicture
 from northfold.core.shape.tins import RECTANGLE, TRIANGLE
-from northfold.web.templatetags.figures import points, px
+from northfold.web.templatetags.figures import half_degrees, points, px
 
 register = template.Library()
 
@@ -27,7 +29,7 @@ SHORT = {
 }
 FIELDS = {"minutes": "minutes", "place": "place", "thickness_mm": "thickness", "oven": "oven", "oven_c": "oven heat"}
 # The bars of the bench window. [px]
-BAR_PX = 240.0
+BAR_PX = 200.0
 
 
 @register.filter
@@ -60,15 +62,46 @@ def shrinks(plan: Plan) -> list[tuple[Piece, Shrink]]:
 
 
 @register.filter
+def most_rim(plan: Plan) -> str:
+    """The rim allowance of the piece that shrinks most, in mm."""
+    return f"{max(piece.rim_mm[0] for piece in plan.pieces):.0f}"
+
+
+@register.filter
 def has_learned(plan: Plan) -> bool:
     return any(shrink.scale != 1 for shrink in plan.course.shrink)
 
 
 @register.filter
-def window_bar(window: BenchWindow) -> dict[str, float]:
-    """Lengths of the two bars, to one scale. [px]"""
-    longest = max(window.minutes or 0.0, window.work_min)
-    return {"window": BAR_PX * (window.minutes or 0.0) / longest, "work": BAR_PX * window.work_min / longest}
+def reading_words(reading: Reading) -> str:
+    """One place of the trace in words, as it is read along."""
+    told = [
+        f"{reading.step}, {duration(round(reading.minute, 1) if reading.minute < 10 else round(reading.minute))}",
+        f"{degrees(reading.mean_c)}, centre {half_degrees(reading.centre_c)}, face {half_degrees(reading.surface_c)}",
+    ]
+    if reading.state:
+        told.append(reading.state)
+    told += [f"pull {reading.pull:.0f}"] if reading.pull >= 0.5 else []
+    return " · ".join([*told, f"{100 * reading.drunk:.0f} % drunk"])
+
+
+@register.filter
+def along(picture: TracePicture) -> list[tuple[str, str, str]]:
+    """What the script reads along the line: place in the picture, and the words."""
+    return [(px(each.x), px(each.y), reading_words(each)) for each in picture.readings]
+
+
+@register.filter
+def window_bars(windows: Sequence[Window], work_min: float) -> list[tuple[Window, float]]:
+    """The bench windows with their bars, to one scale with the work. [px]"""
+    longest = max([work_min, *(window.time.minutes or 0.0 for window in windows)])
+    return [(window, BAR_PX * (window.time.minutes or 0.0) / longest) for window in windows]
+
+
+@register.filter
+def work_bar(windows: Sequence[Window], work_min: float) -> float:
+    """The bar of the work itself, to the scale of the windows. [px]"""
+    return BAR_PX * work_min / max([work_min, *(window.time.minutes or 0.0 for window in windows)])
 
 
 @register.simple_tag

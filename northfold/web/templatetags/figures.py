@@ -64,6 +64,12 @@ def percent(value: float | None, digits: int = 1) -> str:
 
 
 @register.filter
+def as_percent(share: float) -> str:
+    """A share of 1 in whole percent."""
+    return _fixed(100 * share, 0)
+
+
+@register.filter
 def percents(ends: tuple[float, float], digits: int = 1) -> str:
     """A range of percentages: 40–60."""
     return f"{percent(ends[0], digits)}–{percent(ends[1], digits)}"

@@ -1,0 +1,123 @@
+"""What the stage Cold shows of a plan, and the choices that can be taken there."""
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from typing import Any
+from urllib.parse import parse_qs, urlsplit
+
+from django.http import HttpRequest
+from django.utils import timezone
+
+from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.matter.fats import fat_blend
+from northfold.core.matter.keeping import WARM_H
+from northfold.core.method import Plan
+from northfold.core.method.answers import answers
+from northfold.core.method.case import Case, case_of
+from northfold.core.method.edits import Take
+from northfold.core.method.hot_kitchen import not_today
+from northfold.core.method.trace_picture import trace_picture
+from northfold.core.method.ways import WANTED_MIN, WANTED_RANGE_MIN, ways_there
+from northfold.makes.forms import RoomForm
+from northfold.makes.queries import MakeThread
+from northfold.makes.step_fields import Field, Fields
+
+WANTED = "rollable"
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """When the dough is wanted rollable: as typed, minutes after the mixing [min], the clock time where one runs."""
+
+    text: str
+    minutes: float
+    at: datetime | None = None
+    error: str = ""
+
+
+def mixed_at(plan: Plan) -> datetime | None:
+    """When the mixing is over; None where nothing is timed."""
+    if plan.clock is None or plan.course is None:
+        return None
+    mix = next((step for step in plan.course.steps if step.key == "mix"), None)
+    return None if mix is None else plan.clock.at(mix) + timedelta(minutes=mix.minutes)
+
+
+def read_wanted(text: str, plan: Plan) -> Wanted:
+    """Minutes after the mixing, or a time of day such as 14:30; the usual where nothing is typed."""
+    start = mixed_at(plan)
+    typed = text.strip().removesuffix("min").strip()
+    try:
+        minutes = _wanted_min(typed, start) if typed else WANTED_MIN
+        if not WANTED_RANGE_MIN[0] <= minutes <= WANTED_RANGE_MIN[1]:
+            raise OutsideRange("Minutes after the mixing of", minutes, *WANTED_RANGE_MIN, "min")
+    except CoreError as error:
+        return Wanted(text[:40], WANTED_MIN, error=str(error))
+    return Wanted(typed or f"{WANTED_MIN:g}", minutes, start + timedelta(minutes=minutes) if start else None)
+
+
+def _wanted_min(typed: str, start: datetime | None) -> float:
+    if ":" in typed and start is not None:
+        try:
+            hour, minute = (int(part) for part in typed.split(":"))
+            at = timezone.localtime(start).replace(hour=hour, minute=minute, second=0, microsecond=0)
+        except ValueError:
+            raise NotANumber(typed[:40], "time of day", "14:30") from None
+        wait = (at - start).total_seconds() / 60
+        return wait if wait > 0 else wait + 24 * 60
+    try:
+        return float(typed.replace(",", "."))
+    except ValueError:
+        raise NotANumber(typed[:40], "number of minutes", "30") from None
+
+
+def wanted_of(request: HttpRequest) -> str:
+    """What was asked for on the page itself, or on the page that an answer goes back to."""
+    if request.method == "GET":
+        return request.GET.get(WANTED, "")
+    asked = parse_qs(urlsplit(request.headers.get("HX-Current-URL", "")).query)
+    return request.POST.get(WANTED) or asked.get(WANTED, [""])[0]
+
+
+def takes_of(case: Case, wanted_min: float) -> dict[str, Take]:
+    """All choices that the page offers, by a stable word."""
+    found = {f"way.{way.key}": way.takes for way in ways_there(case, wanted_min).sooner}
+    found |= {f"today.{each.key}": each.takes for each in not_today(case) if each.takes}
+    return found | {f"change.{change.key}": change.takes for change in answers(case.plan).changes}
+
+
+def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Field]]]:
+    """What moves the trace, step by step, as it can be overridden."""
+    course = thread.plan.course
+    wanted = ("shape", "rest.1", "temper.1", "roll.main", "chill.1")
+    steps = [step for step in course.steps if step.key in wanted] if course else []
+    return [(step.name, fields.of_step(step)) for step in steps]
+
+
+def cold_context(thread: MakeThread, fields: Fields, asked: str = "") -> dict[str, Any]:
+    plan, course = thread.plan, thread.plan.course
+    # What is said of the mix stands beside the crumb; on the trace only the rest.
+    remarks = [remark for remark in course.remarks if remark.step_key != "mix"] if course else []
+    case = case_of(plan)
+    wanted = read_wanted(asked, plan)
+    blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
+    picture = None
+    if course is not None:
+        worst = remarks[0].step_key if remarks else ""
+        greasy_c = blend.greasy_from_c if blend else None
+        picture = trace_picture(course, plan.fat_bands, greasy_c=greasy_c, worst_key=worst)
+    return {
+        "mixing": plan.mixing,
+        "mix_fields": fields.of_mixing(),
+        "most_warm_min": WARM_H * 60,
+        "friction": next((each for each in plan.learned.frictions if each[0] == plan.warms), None),
+        "room_form": RoomForm(initial={"room_c": plan.inputs.setting.room_c}),
+        "picture": picture,
+        "trace_fields": trace_fields(thread, fields),
+        "worst": remarks[0] if remarks else None,
+        "remarks": remarks[1:],
+        "answers": answers(plan),
+        "wanted": wanted,
+        "ways": ways_there(case, wanted.minutes) if case else None,
+        "not_today": not_today(case) if case else (),
+    }
