@@ -1,6 +1,7 @@
 """What a person does at the bench."""
 
 from collections.abc import Mapping
+from contextlib import suppress
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -9,13 +10,15 @@ from django.utils import timezone
 
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import Run, run_of
+from northfold.core.errors import CoreError
 from northfold.core.formula.liquid import SCALE_G, main_flour
 from northfold.core.method import implied_friction, progress
 from northfold.core.method.mixing import PROBE_K
+from northfold.core.method.readings import REST
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
-from northfold.makes.services import CannotStart, finish_make
+from northfold.makes.services import CannotStart, finish_make, record_reading
 from northfold.web.models import User
 
 # A tap that was kept through a lost connection may be so old when it arrives.
@@ -84,7 +87,7 @@ def finish(make: Make, at: datetime | None = None) -> None:
     Finish a started make. Finishing twice changes nothing.
 
     What the bench wrote down becomes evidence: the liquid for its flour’s thirst, the dough’s temperature for the
-    warming by the work.
+    warming by the work, two readings of the resting dough for its place.
     """
     make = Make.objects.select_for_update().get(pk=make.pk)
     was_running = make.state == Make.State.STARTED
@@ -95,6 +98,7 @@ def finish(make: Make, at: datetime | None = None) -> None:
     values = {"source": f"make {make.pk}", "at": at or timezone.now()}
     _learn_thirst(run, values)
     _learn_friction(run, values)
+    _learn_place(run, values)
 
 
 def _learn_thirst(run: Run, values: Mapping[str, Any]) -> None:
@@ -127,3 +131,19 @@ def _learn_friction(run: Run, values: Mapping[str, Any]) -> None:
             instrument=PROBE_K,
             **values,
         )
+
+
+def _learn_place(run: Run, values: Mapping[str, Any]) -> None:
+    """Two probes of the resting dough, or one and that of the mix, tell how its place takes heat."""
+    resting = run.progress.state(REST)
+    probes = [probe for probe in run.progress.probes if probe.step_key == REST]
+    mixed = [probe for probe in run.progress.probes if probe.step_key == progress.MIX]
+    if resting is None or resting.started_at is None or not probes:
+        return
+    first, start = (probes[0], probes[0].at) if len(probes) > 1 else (mixed[-1] if mixed else None, resting.started_at)
+    minutes = (probes[-1].at - start).total_seconds() / 60
+    if first is None:
+        return
+    # Readings too close, or of a dough as cold as the place, tell nothing: they stay in the bench's own record.
+    with suppress(CoreError):
+        record_reading(run.plan, first.c, probes[-1].c, minutes, **values)

@@ -11,6 +11,7 @@ from northfold.core.formula.cost import pack_price_per_g
 from northfold.core.formula.loads import Mixer
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.heat import places
+from northfold.core.learning.places import PlaceEvidence
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import setting
 from northfold.core.shape import tins
@@ -257,12 +258,14 @@ class Evidence(Immutable):
         SHRINK = "shrink", "shrink of a case"
         LIQUID = "liquid", "liquid that a flour took"
         FRICTION = "friction", "warming by the work"
+        PLACE = "place", "two readings of a piece in a place"
 
     kind = models.CharField(max_length=20, choices=Kind.choices)
-    subject = models.CharField(max_length=80, help_text="Stable words: family of dough / tin, flour, tool")
-    predicted = models.FloatField(help_text="By the model without what was learned [mm, g, K]")
-    measured = models.FloatField(help_text="[mm, g, K]")
+    subject = models.CharField(max_length=80, help_text="Stable words: family / tin, flour, tool, place")
+    predicted = models.FloatField(help_text="By the model without what was learned [mm, g, K, °C]")
+    measured = models.FloatField(help_text="[mm, g, K, °C]")
     instrument = models.FloatField(help_text="What the instrument may be off by [mm, g, K]")
+    detail = models.JSONField(default=dict, help_text="What else the learning needs; of a place see PlaceEvidence")
     source = models.CharField(max_length=80, help_text="Where it was recorded, as text")
     at = models.DateTimeField()
     doubtful = models.BooleanField(default=False)
@@ -274,6 +277,12 @@ class Evidence(Immutable):
 
     def __str__(self) -> str:
         return f"{self.subject}: {self.measured:g} against {self.predicted:g}"
+
+    @property
+    def of_place(self) -> PlaceEvidence:
+        """A pair of readings as the learning takes it."""
+        moved = {name: self.detail[name] for name in ("per_film", "per_air", "air_c")}
+        return PlaceEvidence(self.predicted, self.measured, probe_k=self.instrument, **moved)
 
 
 class Person(Binned):

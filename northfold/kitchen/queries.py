@@ -1,6 +1,7 @@
 """What pages need to know of the kitchen."""
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from functools import lru_cache
 
 from django.db.models import Max
@@ -9,6 +10,8 @@ from django.utils import timezone
 from northfold.core import matter
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
+from northfold.core.heat.places import Place as CorePlace
+from northfold.core.learning.places import LearnedPlace, learn_place
 from northfold.core.learning.values import Evidence as Measured
 from northfold.core.learning.values import LearnedValue, learn_scale
 from northfold.core.matter.keeping import Keeping
@@ -109,7 +112,7 @@ def currency() -> str:
 def setting(room_c: float | None = None) -> Setting:
     """The kitchen as a plan needs it; `room_c` where a make says its own. [°C]"""
     kitchen = Kitchen.objects.first() or Kitchen()
-    found_places = tuple(place.core for place in places())
+    found_places = places_as_learned()
     found_ovens = tuple(oven.core for oven in ovens())
     values = {"places": found_places} if found_places else {}
     return Setting(
@@ -172,6 +175,33 @@ def thirsts(rows: list[Evidence]) -> dict[str, LearnedValue]:
 def frictions(rows: list[Evidence]) -> dict[str, LearnedValue]:
     """How much more than its start value each tool warms a dough, from doughs probed at the bench. [ratio]"""
     return {tool: learn_scale(each, prior_sd=FRICTION_SD) for tool, each in _by_subject(rows).items()}
+
+
+def places_with_learning() -> list[tuple[Place, LearnedPlace]]:
+    """Each place of the kitchen with what two readings of a piece in it have taught."""
+    rows = standing_evidence(Evidence.Kind.PLACE)
+    return [
+        (place, learn_place((row.of_place for row in rows if row.subject == place.core.key), place.air_c or 0.0))
+        for place in places()
+    ]
+
+
+def places_as_learned() -> tuple[CorePlace, ...]:
+    """The kitchen's places as a plan takes them, with their learned films and air."""
+    return tuple(
+        replace(
+            place.core,
+            film=value.film,
+            film_sd=value.film_sd,
+            air_c=None if place.air_c is None else value.air_c,
+        )
+        for place, value in places_with_learning()
+    )
+
+
+def readings_in(place_key: str) -> list[Evidence]:
+    """The pairs of readings that stand for a place, the newest first."""
+    return [row for row in standing_evidence(Evidence.Kind.PLACE) if row.subject == place_key][::-1]
 
 
 def learned() -> Learned:

@@ -6,6 +6,7 @@ from northfold.core.formula.families import families
 from northfold.core.formula.liquid import LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.heat.places import place_kinds
+from northfold.core.learning.places import FILM_SD, LearnedPlace
 from northfold.core.learning.values import SCALE_SD, LearnedValue
 from northfold.core.method.schools import questions
 from northfold.kitchen import queries
@@ -18,7 +19,7 @@ class Found:
 
     of: str
     start: str
-    value: LearnedValue
+    value: LearnedValue | LearnedPlace
     prior_sd: float
 
 
@@ -51,6 +52,10 @@ def learned_values() -> list[Found]:
         for tool, value in queries.frictions(friction).items()
         if tool in tools
     ]
+    for place, learned in queries.places_with_learning():
+        if learned.count:
+            kind = place_kinds()[place.kind].name
+            found.append(Found(f"heat that {place.name} takes", f"as a {kind}", learned, FILM_SD))
     return sorted(found, key=lambda each: each.of)
 
 

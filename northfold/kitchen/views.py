@@ -138,7 +138,7 @@ def restore_tin(request: HttpRequest, pk: int) -> HttpResponse:
 
 def places(request: HttpRequest) -> HttpResponse:
     context = {
-        "places": queries.places(),
+        "places": queries.places_with_learning(),
         "ovens": queries.ovens(),
         "machines": queries.machines(),
         "binned": queries.binned_places(),

@@ -16,9 +16,11 @@ from northfold.core.method.answers import answers
 from northfold.core.method.case import Case, case_of
 from northfold.core.method.edits import Take
 from northfold.core.method.hot_kitchen import not_today
+from northfold.core.method.readings import REST
 from northfold.core.method.trace_picture import trace_picture
 from northfold.core.method.ways import WANTED_MIN, WANTED_RANGE_MIN, ways_there
-from northfold.makes.forms import RoomForm
+from northfold.kitchen import queries as kitchen
+from northfold.makes.forms import ReadingForm, RoomForm
 from northfold.makes.queries import MakeThread
 from northfold.makes.step_fields import Field, Fields
 
@@ -94,6 +96,20 @@ def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Fie
     return [(step.name, fields.of_step(step)) for step in steps]
 
 
+def _place_context(case: Case | None) -> dict[str, Any]:
+    """The place of the first rest, with what its readings have taught."""
+    if case is None or case.step(REST) is None:
+        return {}
+    place = case.place_of(REST)
+    learned = next((value for each, value in kitchen.places_with_learning() if each.core.key == place.key), None)
+    return {
+        "rest_place": place,
+        "reading_form": ReadingForm(),
+        "place_learned": learned if learned and learned.count else None,
+        "place_readings": kitchen.readings_in(place.key)[:5],
+    }
+
+
 def cold_context(thread: MakeThread, fields: Fields, asked: str = "") -> dict[str, Any]:
     plan, course = thread.plan, thread.plan.course
     # What is said of the mix stands beside the crumb; on the trace only the rest.
@@ -116,6 +132,7 @@ def cold_context(thread: MakeThread, fields: Fields, asked: str = "") -> dict[st
         "trace_fields": trace_fields(thread, fields),
         "worst": remarks[0] if remarks else None,
         "remarks": remarks[1:],
+        **_place_context(case),
         "answers": answers(plan),
         "wanted": wanted,
         "ways": ways_there(case, wanted.minutes) if case else None,

@@ -9,6 +9,7 @@ from django.utils.functional import cached_property
 
 from northfold.core.errors import CoreError
 from northfold.core.method import LOSS_RANGE
+from northfold.core.method.readings import MINUTES, READING_C
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape.blanks import (
@@ -34,7 +35,7 @@ from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import in_order
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
-from northfold.web.forms import DegreesField, GramsField, LengthField
+from northfold.web.forms import DegreesField, GramsField, LengthField, MinutesField
 from northfold.web.links import row_id
 
 WHEN = "%Y-%m-%dT%H:%M"
@@ -213,6 +214,14 @@ class RoomForm(forms.Form):
     """How warm the room is for one make; empty takes the kitchen's."""
 
     room_c = DegreesField(what="A room at", low=ROOM_RANGE_C[0], high=ROOM_RANGE_C[1], label="The room", required=False)
+
+
+class ReadingForm(forms.Form):
+    """Two thermometer readings of the resting dough, in its middle."""
+
+    first_c = DegreesField(what="A reading of", low=READING_C[0], high=READING_C[1], label="First, °C")
+    minutes = MinutesField(what="Minutes between of", low=MINUTES[0], high=MINUTES[1], label="Minutes later")
+    second_c = DegreesField(what="A reading of", low=READING_C[0], high=READING_C[1], label="Second, °C")
 
 
 def _initial(item: MakeItem) -> dict[str, Any]:

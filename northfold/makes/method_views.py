@@ -4,9 +4,11 @@ from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
+from django.forms import Form
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
@@ -14,7 +16,7 @@ from northfold.core.method.case import case_of
 from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
 from northfold.makes.cold import cold_context, read_wanted, takes_of, wanted_of
-from northfold.makes.forms import RoomForm
+from northfold.makes.forms import ReadingForm, RoomForm
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
 from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
@@ -102,6 +104,22 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
+def reading(request: HttpRequest, pk: int) -> HttpResponse:
+    """Two thermometer readings of the resting dough: they teach its place."""
+    make = make_or_404(pk)
+    thread = thread_of(make, request.user)
+    before, form = figures(thread), ReadingForm(request.POST)
+    if form.is_valid():
+        try:
+            services.record_reading(thread.plan, **form.cleaned_data, source=f"make {make.pk}", at=timezone.now())
+            form = None
+        except CoreError as error:
+            form.add_error(None, str(error))
+    return _answer(request, pk, "cold", before, own_forms={"reading_form": form} if form else {})
+
+
+@require_POST
+@needs("edit_makes")
 def room(request: HttpRequest, pk: int) -> HttpResponse:
     """Let this make be worked in a room of its own temperature."""
     make = make_or_404(pk)
@@ -112,7 +130,7 @@ def room(request: HttpRequest, pk: int) -> HttpResponse:
             services.set_room(make, form.cleaned_data["room_c"])
     except CoreError as error:
         messages.error(request, str(error))
-    return _answer(request, pk, "cold", before, room_form=form if form.errors else None)
+    return _answer(request, pk, "cold", before, own_forms={"room_form": form} if form.errors else {})
 
 
 def _answer(
@@ -121,14 +139,12 @@ def _answer(
     key: str,
     before: dict[str, str],
     refused: Refused | None = None,
-    room_form: RoomForm | None = None,
+    own_forms: dict[str, Form] | None = None,
 ) -> HttpResponse:
-    bad = refused is not None or room_form is not None
+    bad = refused is not None or bool(own_forms)
     if not request.htmx and not bad:
         return redirect(reverse(f"makes:{key}", args=[pk]))
     thread = thread_of(make_or_404(pk), request.user)
-    context = _context(request, thread, key, before, refused)
-    if room_form is not None:
-        context["room_form"] = room_form
+    context = {**_context(request, thread, key, before, refused), **(own_forms or {})}
     template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"
     return render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)

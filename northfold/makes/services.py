@@ -11,6 +11,8 @@ from northfold.core.errors import CoreError
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.edits import NUMBERS, Take, read_number
+from northfold.core.method.mixing import PROBE_K
+from northfold.core.method.readings import check_reading, expected_reading
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
 from northfold.core.method.step_texts import step_texts
@@ -18,7 +20,8 @@ from northfold.core.shape.blanks import FLUSH, TRIMMING
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.dough.services import save_version
-from northfold.kitchen.models import Tin
+from northfold.kitchen.models import Evidence, Tin
+from northfold.kitchen.services import record_evidence
 from northfold.makes import freezing
 from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
 from northfold.makes.queries import edits_of, newest_frozen_seq, plan_of
@@ -127,6 +130,31 @@ def take_edits(user: User, make: Make, takes: Take) -> None:
     """Override several fields together; all of them or none. Raises as `edit_step`."""
     for step_key, field, value in takes:
         edit_step(user, make, step_key, field, value)
+
+
+def record_reading(planned: Plan, first_c: float, second_c: float, minutes: float, **values: Any) -> None:
+    """
+    Keep two thermometer readings of the resting dough as evidence on its place. [°C, min]
+
+    Raises CoreError where they make no sense or tell nothing.
+    """
+    expected = expected_reading(planned, first_c, minutes)
+    check_reading(second_c)
+    record_evidence(
+        kind=Evidence.Kind.PLACE,
+        subject=expected.place.key,
+        predicted=expected.predicted_c,
+        measured=second_c,
+        instrument=PROBE_K,
+        detail={
+            "per_film": expected.per_film,
+            "per_air": expected.per_air,
+            "air_c": expected.air_c,
+            "first_c": first_c,
+            "minutes": minutes,
+        },
+        **values,
+    )
 
 
 def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:

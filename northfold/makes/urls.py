@@ -17,6 +17,7 @@ urlpatterns = [
         for rest, view, suffix in (("", method_views.stage, ""), ("edit/", method_views.edit, "_edit"))
     ],
     path("makes/<int:pk>/cold/take/", method_views.take, name="take"),
+    path("makes/<int:pk>/cold/reading/", method_views.reading, name="reading"),
     path("makes/<int:pk>/cold/room/", method_views.room, name="room"),
     path("makes/<int:pk>/store/", size_views.store, name="store"),
     path("makes/<int:pk>/from-store/", size_views.from_store, name="from_store"),

@@ -130,6 +130,12 @@ class MillimetresField(SignedField):
     unit, example = "mm", "2"
 
 
+class MinutesField(SignedField):
+    """Minutes. Cleans to a float. [min]"""
+
+    unit, example = "min", "30"
+
+
 class GramsField(SignedField):
     """A weight. [g]"""
 

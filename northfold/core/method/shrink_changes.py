@@ -59,8 +59,13 @@ def changes(case: Case) -> tuple[Change, ...]:
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)
     if not weighted:
         hold = hold_share(in_tin=True, docked=docked, weighted=True)
+        pull, firm = now.pull, frozen
+        if course.chosen["weights"] == "frozen":
+            # With weights it is chilled in the fridge, not frozen, as the plan then has it.
+            trace = case.sheet_in(case.setting.cold_place(), wait_min)
+            pull, firm = rest_along(case.traced("chill.1").pull_from, trace)[-1].total, False
         takes = answered("weights", "weighted")
-        add("weights", "bake it with weights", now.pull, hold, "paper and pulses", takes, firm=frozen)
+        add("weights", "bake it with weights", pull, hold, "paper and pulses", takes, firm=firm)
     if not docked:
         hold = hold_share(in_tin=True, docked=True, weighted=weighted)
         add("dock", "dock the base", now.pull, hold, "half a minute a case", answered("docking", "before"))

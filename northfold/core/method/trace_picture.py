@@ -112,6 +112,10 @@ class TracePicture:
         return self.most_pull > 0
 
     @property
+    def last_reading(self) -> int:
+        return len(self.readings) - 1
+
+    @property
     def smeared_at(self) -> tuple[float, float] | None:
         """Where the fat's pieces were lost for good. [px]"""
         return next((step.smeared[0] for step in self.steps if step.smeared), None)
