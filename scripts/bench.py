@@ -84,6 +84,11 @@ def report() -> None:
         answer = client.post("/makes/1/steps/edit/", sent, headers={"HX-Request": "true"})
         assert answer.status_code == 200, answer.status_code
 
+    def cold_edit(number: int) -> None:
+        sent = {"step": "shape", "field": "thickness_mm", "value": f"{20 + number / 10:g}"}
+        answer = client.post("/makes/1/cold/edit/", sent, headers={"HX-Request": "true"})
+        assert answer.status_code == 200, answer.status_code
+
     def tap(number: int) -> None:
         sent = {"kind": "weighed", "step_key": "mix", "client_id": f"bench-{number}"}
         body = json.dumps({**sent, "value": {"line": 0, "grams": 100 + number}})
@@ -104,6 +109,7 @@ def report() -> None:
         "Steps": lambda n: client.get("/makes/1/steps/"),
         "Steps, one edit with pleat (all reckoned anew)": step_edit,
         "Cold": lambda n: client.get("/makes/1/cold/"),
+        "Cold, one edit with pleat (all reckoned anew)": cold_edit,
         "Bake": lambda n: client.get("/makes/1/bake/"),
         "Bench": lambda n: client.get("/bench/21/"),
         "Bench, nothing new": lambda n: client.get(f"/bench/21/state/?seq={seq}"),

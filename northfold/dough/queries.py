@@ -20,7 +20,7 @@ from northfold.dough.editing import Desk, Payload, evaluate
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
-from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting
+from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting, standing_evidence
 from northfold.web.models import User
 
 
@@ -73,7 +73,8 @@ def tags() -> list[str]:
 
 def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
     """A payload on the desk, as this kitchen would mix it, for no make in particular."""
-    here, known = setting(), learned()
+    evidence = standing_evidence()
+    here, known = setting(evidence), learned(evidence)
 
     def plan_from(lines: tuple[DoughLine, ...], schools: tuple[tuple[str, str], ...]) -> Plan:
         return plan(PlanInputs(lines, setting=here, schools=schools), learned=known)

@@ -109,14 +109,14 @@ def currency() -> str:
     return Kitchen.objects.values_list("currency", flat=True).first() or ""
 
 
-def setting(room_c: float | None = None) -> Setting:
-    """The kitchen as a plan needs it; `room_c` where a make says its own. [°C]"""
+def setting(evidence: list[Evidence] | None = None) -> Setting:
+    """The kitchen as a plan needs it; `evidence` where what stands was read already."""
     kitchen = Kitchen.objects.first() or Kitchen()
-    found_places = places_as_learned()
+    found_places = places_as_learned(evidence)
     found_ovens = tuple(oven.core for oven in ovens())
     values = {"places": found_places} if found_places else {}
     return Setting(
-        room_c=kitchen.room_c if room_c is None else room_c,
+        room_c=kitchen.room_c,
         schools=Schools.of(kitchen.schools),
         sheet_mm=(kitchen.sheet_width_mm, kitchen.sheet_length_mm),
         tray_mm=(kitchen.tray_length_mm, kitchen.tray_width_mm),
@@ -128,8 +128,9 @@ def setting(room_c: float | None = None) -> Setting:
 
 
 def standing_evidence(*kinds: Evidence.Kind) -> list[Evidence]:
-    """What teaches: evidence of these kinds that stands and is not doubtful, in order of date."""
-    return list(Evidence.objects.filter(kind__in=kinds, superseded_by=None, doubtful=False))
+    """What teaches: evidence of these kinds, or of any, that stands and is not doubtful, in order of date."""
+    found = Evidence.objects.filter(superseded_by=None, doubtful=False)
+    return list(found.filter(kind__in=kinds) if kinds else found)
 
 
 def learn_from(rows: list[Evidence], subject: str) -> LearnedValue | None:
@@ -177,16 +178,22 @@ def frictions(rows: list[Evidence]) -> dict[str, LearnedValue]:
     return {tool: learn_scale(each, prior_sd=FRICTION_SD) for tool, each in _by_subject(rows).items()}
 
 
-def places_with_learning() -> list[tuple[Place, LearnedPlace]]:
+def places_with_learning(evidence: list[Evidence] | None = None) -> list[tuple[Place, LearnedPlace]]:
     """Each place of the kitchen with what two readings of a piece in it have taught."""
-    rows = standing_evidence(Evidence.Kind.PLACE)
+    rows = standing_evidence(Evidence.Kind.PLACE) if evidence is None else evidence
     return [
-        (place, learn_place((row.of_place for row in rows if row.subject == place.core.key), place.air_c or 0.0))
+        (
+            place,
+            learn_place(
+                (row.of_place for row in rows if row.kind == Evidence.Kind.PLACE and row.subject == place.core.key),
+                place.air_c or 0.0,
+            ),
+        )
         for place in places()
     ]
 
 
-def places_as_learned() -> tuple[CorePlace, ...]:
+def places_as_learned(evidence: list[Evidence] | None = None) -> tuple[CorePlace, ...]:
     """The kitchen's places as a plan takes them, with their learned films and air."""
     return tuple(
         replace(
@@ -195,7 +202,7 @@ def places_as_learned() -> tuple[CorePlace, ...]:
             film_sd=value.film_sd,
             air_c=None if place.air_c is None else value.air_c,
         )
-        for place, value in places_with_learning()
+        for place, value in places_with_learning(evidence)
     )
 
 
@@ -204,11 +211,10 @@ def readings_in(place_key: str) -> list[Evidence]:
     return [row for row in standing_evidence(Evidence.Kind.PLACE) if row.subject == place_key][::-1]
 
 
-def learned() -> Learned:
-    """What records have taught, as a plan takes it."""
-    kinds = Evidence.Kind
+def learned(evidence: list[Evidence] | None = None) -> Learned:
+    """What standing evidence has taught, as a plan takes it; `evidence` where it was read already."""
+    kinds, rows = Evidence.Kind, standing_evidence() if evidence is None else evidence
     wanted = (kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
-    rows = standing_evidence(*wanted)
     shrink, liquid, friction = ([row for row in rows if row.kind == kind] for kind in wanted)
     return Learned(
         shrink_scales=tuple(sorted((subject, value.mean) for subject, value in shrink_scales(shrink).items())),

@@ -18,7 +18,7 @@ from northfold.makes import services
 from northfold.makes.cold import cold_context, read_wanted, takes_of, wanted_of
 from northfold.makes.forms import ReadingForm, RoomForm
 from northfold.makes.pages import make_or_404, strip
-from northfold.makes.queries import MakeThread, thread_of
+from northfold.makes.queries import MakeThread, Surroundings, thread_of
 from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
@@ -69,26 +69,26 @@ def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
 @needs("edit_makes")
 def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     """Override one field of one step, or let it go back to what the plan says."""
-    make = make_or_404(pk)
-    before = figures(thread_of(make, request.user))
+    make, around = make_or_404(pk), Surroundings.today()
+    before = figures(thread_of(make, request.user, around))
     sent = [request.POST.get(name, "")[:40] for name in ("step", "field", "value")]
     refused = None
     try:
         if sent[:2] == ["line", "trimming"]:
             services.trim_all(make, sent[2])
         else:
-            services.edit_step(request.user, make, *sent)
+            services.edit_step(request.user, make, *sent, around)
     except CoreError as error:
         refused = Refused(*sent, str(error))
-    return _answer(request, pk, key, before, refused)
+    return _answer(request, pk, key, before, refused, around=around)
 
 
 @require_POST
 @needs("edit_makes")
 def take(request: HttpRequest, pk: int) -> HttpResponse:
     """Choose one of the ways or changes that Cold offers: its edits together, or none."""
-    make = make_or_404(pk)
-    thread = thread_of(make, request.user)
+    make, around = make_or_404(pk), Surroundings.today()
+    thread = thread_of(make, request.user, around)
     before, case = figures(thread), case_of(thread.plan)
     wanted = read_wanted(wanted_of(request), thread.plan)
     takes = takes_of(case, wanted.minutes).get(request.POST.get("take", "")) if case else None
@@ -96,10 +96,10 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
         if takes is None:
             messages.error(request, "That way is not open any more: something it hung on has changed.")
         else:
-            services.take_edits(request.user, make, takes)
+            services.take_edits(request.user, make, takes, around)
     except CoreError as error:
         messages.error(request, str(error))
-    return _answer(request, pk, "cold", before)
+    return _answer(request, pk, "cold", before, around=around)
 
 
 @require_POST
@@ -140,11 +140,12 @@ def _answer(
     before: dict[str, str],
     refused: Refused | None = None,
     own_forms: dict[str, Form] | None = None,
+    around: Surroundings | None = None,
 ) -> HttpResponse:
     bad = refused is not None or bool(own_forms)
     if not request.htmx and not bad:
         return redirect(reverse(f"makes:{key}", args=[pk]))
-    thread = thread_of(make_or_404(pk), request.user)
+    thread = thread_of(make_or_404(pk), request.user, around)
     context = {**_context(request, thread, key, before, refused), **(own_forms or {})}
     template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"
     return render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)

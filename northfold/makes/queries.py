@@ -56,7 +56,8 @@ class Surroundings:
 
     @classmethod
     def today(cls, now: datetime | None = None) -> "Surroundings":
-        return cls(kitchen.setting(), kitchen.learned(), now or timezone.now())
+        evidence = kitchen.standing_evidence()
+        return cls(kitchen.setting(evidence), kitchen.learned(evidence), now or timezone.now())
 
     def plan_of(
         self,
@@ -76,23 +77,28 @@ class Surroundings:
         return self.plan_of(make, version.dough_lines(), version.own_schools, items, edits)
 
 
-def plan_of(make: Make, edits: tuple[Edit, ...] | None = None, now: datetime | None = None) -> Plan:
+def plan_of(
+    make: Make,
+    edits: tuple[Edit, ...] | None = None,
+    now: datetime | None = None,
+    around: Surroundings | None = None,
+) -> Plan:
     """
     The plan of a make: the frozen one once it has started, else reckoned from its formula's version.
 
-    With the maker's own edits, unless others are given.
+    With the maker's own edits, unless others are given; `around` where the kitchen was read already.
     """
     if not make.is_planned:
         frozen = make.frozen_plans.first()
         if frozen is not None:
             return freezing.from_json(frozen.plan)
     edits = edits_of(make) if edits is None else edits
-    return Surroundings.today(now).plan_as_saved(make, items_of(make), edits)
+    return (around or Surroundings.today(now)).plan_as_saved(make, items_of(make), edits)
 
 
-def thread_of(make: Make, user: User | None = None) -> MakeThread:
+def thread_of(make: Make, user: User | None = None, around: Surroundings | None = None) -> MakeThread:
     """
-    The thread of a make as this user sees it.
+    The thread of a make as this user sees it; `around` where the kitchen was read already.
 
     A planned make whose formula this user is editing previews the draft, as long as the make is on the version that
     the draft started from; a started make shows its frozen plan and nothing else.
@@ -106,8 +112,8 @@ def thread_of(make: Make, user: User | None = None) -> MakeThread:
             .first()
         )
     if draft is None or not draft.is_changed:
-        return MakeThread(make, plan_of(make), label, draft=draft)
-    around, items, edits = Surroundings.today(), items_of(make), edits_of(make)
+        return MakeThread(make, plan_of(make, around=around), label, draft=draft)
+    around, items, edits = around or Surroundings.today(), items_of(make), edits_of(make)
     desk = evaluate(
         draft.payload,
         shelf_for(draft.base_version),

@@ -24,7 +24,7 @@ from northfold.kitchen.models import Evidence, Tin
 from northfold.kitchen.services import record_evidence
 from northfold.makes import freezing
 from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
-from northfold.makes.queries import edits_of, newest_frozen_seq, plan_of
+from northfold.makes.queries import Surroundings, edits_of, newest_frozen_seq, plan_of
 from northfold.web.models import User
 
 # The overhang that trimming after the bake, or tucking, starts from. [mm] North Fold reference table.
@@ -97,7 +97,9 @@ def size_make(
 
 
 @transaction.atomic
-def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> None:
+def edit_step(
+    user: User, make: Make, step_key: str, field: str, value: str, around: Surroundings | None = None
+) -> None:
     """
     Override one field of one step; an empty value goes back to what the plan says.
 
@@ -111,7 +113,7 @@ def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> 
     value = value.strip()[:40]
     edit = make.step_edits.filter(step_key=step_key, field=field).first()
     others = tuple(each for each in edits_of(make) if (each.step_key, each.field) != (step_key, field))
-    plain = plan_of(make, edits=others)
+    plain = plan_of(make, edits=others, around=around)
     if not value:
         if edit:
             edit.delete()
@@ -126,10 +128,10 @@ def edit_step(user: User, make: Make, step_key: str, field: str, value: str) -> 
 
 
 @transaction.atomic
-def take_edits(user: User, make: Make, takes: Take) -> None:
+def take_edits(user: User, make: Make, takes: Take, around: Surroundings | None = None) -> None:
     """Override several fields together; all of them or none. Raises as `edit_step`."""
     for step_key, field, value in takes:
-        edit_step(user, make, step_key, field, value)
+        edit_step(user, make, step_key, field, value, around)
 
 
 def record_reading(planned: Plan, first_c: float, second_c: float, minutes: float, **values: Any) -> None:

@@ -4,10 +4,12 @@ import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from northfold.core.errors import OutsideRange
 from northfold.core.formula.ratio import DoughLine, Ratio, counts_as
 from northfold.core.heat.conduction import Trace
-from northfold.core.heat.dough_heat import FROZEN_C
+from northfold.core.heat.dough_heat import FROZEN_C, Numbers
 
 # All figures of this module: North Fold reference table, a stated model that a kitchen's own records replace.
 # Share of a new pull that is let go fast, and the times in which each part falls to 1/e at 20 °C. [min]
@@ -57,12 +59,20 @@ class Pull:
         )
 
 
+def slowed_minutes(trace: Trace) -> Numbers:
+    """Minutes along a trace as they count at 20 °C: 1.5 times slower for each 10 °C colder, none at all frozen."""
+    middle_c = np.add(trace.mean_c[1:], trace.mean_c[:-1]) / 2
+    counted = np.diff(trace.minutes) * PER_10_K_COLDER ** ((middle_c - 20) / 10)
+    counted[middle_c <= FROZEN_C + 1e-6] = 0.0
+    return np.concatenate(([0.0], np.cumsum(counted)))
+
+
 def rest_along(pull: Pull, trace: Trace) -> tuple[Pull, ...]:
     """The pull at each minute of a trace, along the dough's own mean temperature [min, °C]; the first is the given."""
-    found = [pull]
-    for minutes, middle_c in trace.stays():
-        found.append(found[-1].rested(minutes, middle_c))
-    return tuple(found)
+    counted = slowed_minutes(trace)
+    fast = pull.fast * np.exp(-counted / FAST_MIN)
+    slow = pull.slow * np.exp(-counted / SLOW_MIN)
+    return tuple(map(Pull, fast.tolist(), slow.tolist()))
 
 
 def gluten_factor(lines: Sequence[DoughLine], ratio: Ratio, coating: float) -> float:

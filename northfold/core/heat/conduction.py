@@ -143,6 +143,7 @@ def through(
     stays: Sequence[Stay],
     *,
     samples: int = 24,
+    early: float = 1.5,
     cells: int = CELLS,
     tolerance_k: float = TOLERANCE_K,
     longest_s: float = np.inf,
@@ -161,7 +162,9 @@ def through(
     stays : sequence of Stay
         Minutes above 0, and what the faces meet.
     samples : int
-        Points of each trace after the first, closer together at the beginning.
+        Points of each trace after the first.
+    early : float
+        How much closer together they are at the beginning: their shares of the stay go by this power.
     cells : int
         Into so many layers it is cut; an even number.
     tolerance_k : float
@@ -196,7 +199,7 @@ def through(
         (60 * stay.minutes, below.temperature_c, below.film_w_m2_k, above.temperature_c, above.film_w_m2_k)
         for stay, (below, above) in zip(stays, faces, strict=True)
     ]
-    shares = np.linspace(0.0, 1.0, samples + 1) ** 1.5
+    shares = np.linspace(0.0, 1.0, samples + 1) ** early
     found, taken = march(
         size_m,
         areas,
@@ -253,6 +256,15 @@ def conduct(heat: DoughHeat, body: Body, start_c: float | Sequence[float], stay:
     return through(heat, body, start_c, (stay,), samples=samples)[0]
 
 
+# Points of a long stay between which times are read, and how they are gathered at its beginning.
+FINE, FINE_EARLY = 72, 2.5
+
+
+def long_stay(heat: DoughHeat, body: Body, start_c: float | Sequence[float], stay: Stay) -> Trace:
+    """Temperature of a piece during one long stay, so told that a time of minutes or of hours can be read off. [°C]"""
+    return through(heat, body, start_c, (stay,), samples=FINE, early=FINE_EARLY)[0]
+
+
 @dataclass(frozen=True)
 class Variant:
     """One of several ways for a dough: its shape, how warm it starts [°C], and where it goes."""
@@ -265,10 +277,6 @@ class Variant:
 def through_each(heat: DoughHeat, variants: Iterable[Variant], *, samples: int = 8) -> list[tuple[Trace, ...]]:
     """The traces of each of several ways for one dough, told at fewer minutes; see `through`."""
     return [through(heat, each.body, each.start_c, each.stays, samples=samples) for each in variants]
-
-
-# Points along a stay between which the time to a temperature is read.
-FINE = 160
 
 
 def minutes_to(
@@ -306,4 +314,4 @@ def minutes_to(
     surroundings = (stay.above.temperature_c + stay.below.temperature_c) / 2
     if abs(mean - target_c) < 1e-9 or (mean - target_c) * (surroundings - mean) > 0:
         return 0.0
-    return conduct(heat, body, start_c, stay, samples=FINE).first_minute(target_c)
+    return long_stay(heat, body, start_c, stay).first_minute(target_c)

@@ -4,7 +4,15 @@ from collections.abc import Sequence
 
 import numpy as np
 
-from northfold.core.gluten.pull import HOLDS_FROM, SPRING_BACK, Pull, drunk_share, oven_shrink, rest_along
+from northfold.core.gluten.pull import (
+    HOLDS_FROM,
+    SPRING_BACK,
+    Pull,
+    drunk_share,
+    oven_shrink,
+    rest_along,
+    slowed_minutes,
+)
 from northfold.core.heat.conduction import Trace
 from northfold.core.heat.dough_heat import FROZEN_C
 from northfold.core.matter.fats import FatBlend
@@ -50,10 +58,8 @@ def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float) -
 
 def drunk_along(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> tuple[float, ...]:
     """The share of the water taken up at each minute of a trace, earlier stays counted. [min, °C]"""
-    left = [1 - drunk_share(time_min, stays)]
-    for stay in trace.stays():
-        left.append(left[-1] * (1 - drunk_share(time_min, [stay])))
-    return tuple(1 - each for each in left)
+    left = (1 - drunk_share(time_min, stays)) * np.exp(-slowed_minutes(trace) / time_min)
+    return tuple((1 - left).tolist())
 
 
 def drinking(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> Ask:

@@ -16,7 +16,7 @@ from northfold.core.gluten.pull import (
     rest_along,
     rolling_pull,
 )
-from northfold.core.heat.conduction import Body, Stay, Trace, conduct, minutes_to
+from northfold.core.heat.conduction import Body, Stay, Trace, conduct, long_stay, minutes_to
 from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend
@@ -256,7 +256,7 @@ class Walk:
         place, place_mark = self._place("rest.1", place)
         stay = place.stay(LONGEST_MIN, self.room_c)
         start_c = dough.mean_c
-        long = conduct(self.heat, self.shaped.body, dough.profile_c, stay, samples=96)
+        long = long_stay(self.heat, self.shaped.body, dough.profile_c, stay)
         adds = self.gluten * max(rolling_pull(self.shaped.across_mm, piece.item.thickness_mm) for piece in self.pieces)
         wanted = [
             asks.pull_before_rolling(dough.pull, adds, long) if self.gluten else asks.NO_GLUTEN,
@@ -443,7 +443,7 @@ class Walk:
         place, place_mark = self._place("chill.1", usual)
         stay = place.stay(LONGEST_MIN, self.room_c)
         start_c, start_pull = dough.mean_c, dough.pull
-        long = conduct(self.heat, self.sheet, dough.profile_c, stay, samples=96)
+        long = long_stay(self.heat, self.sheet, dough.profile_c, stay)
         wanted = [
             asks.pull_before_oven(dough.pull, long, self.ratio.true_water, self.hold)
             if self.gluten

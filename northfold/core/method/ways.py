@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from northfold.core.gluten.pull import HOLDS_FROM, Pull
-from northfold.core.heat.conduction import Trace, conduct
+from northfold.core.heat.conduction import Trace, long_stay
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.answers import COLD_MIN, FLAT_MM
@@ -140,7 +140,7 @@ def _way(
     case: Case, key: str, name: str, body: Shaped, place: Place, hands: float, risk: str, takes: Take, mixing: Mixing
 ) -> Way | None:
     stay = place.stay(COLD_MIN, case.room_c)
-    trace = conduct(case.heat, body.body, mixing.dough_c, stay, samples=96)
+    trace = long_stay(case.heat, body.body, mixing.dough_c, stay)
     asked = _asked(case, trace, case.mixed_pull)
     if asked is None:
         return None

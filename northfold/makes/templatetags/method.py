@@ -38,7 +38,7 @@ def short_step(name: str) -> str:
 
 
 @register.filter
-def step_field(name: str) -> str:
+def field_name(name: str) -> str:
     """What a field of an edit is called."""
     return FIELDS.get(name, name.replace("_", " ").removesuffix(" c").removesuffix(" g"))
 
