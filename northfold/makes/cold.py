@@ -120,7 +120,9 @@ def cold_context(thread: MakeThread, fields: Fields, asked: str = "") -> dict[st
     picture = None
     if course is not None:
         worst = remarks[0].step_key if remarks else ""
-        greasy_c = blend.greasy_from_c if blend else None
+        # A crumb that smeared in the mixing is smeared all the way.
+        spoiled = plan.mixing is not None and plan.mixing.is_spoiled
+        greasy_c = blend.greasy_from_c if blend and not spoiled else None
         picture = trace_picture(course, plan.fat_bands, greasy_c=greasy_c, worst_key=worst)
     return {
         "mixing": plan.mixing,
