@@ -7,6 +7,7 @@ from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
+from northfold.core.method.courses import course_kinds
 from northfold.core.method.edits import Edited
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
@@ -91,7 +92,10 @@ class Fields:
         plan = self.plan
         eggs = any(line.ingredient.role == "egg" and line.grams for line in plan.inputs.lines)
         flaky = bool(plan.mixing and plan.mixing.crumb_mm)
-        return [key for key in questions() if (key != "egg" or eggs) and (key != "crumb" or flaky)]
+        kind = course_kinds()[plan.course.kind] if plan.course else None
+        raised = {"egg": eggs, "crumb": flaky, "first_rest": bool(kind and kind.rolls)}
+        raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
+        return [key for key in questions() if raised.get(key, True)]
 
     def trimming(self) -> Field:
         kinds = {piece.item.trimming for piece in self.plan.pieces}
@@ -107,7 +111,7 @@ class Fields:
             found.append(
                 self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
             )
-        if step.key in ("rest.1", "temper.1", "roll.main", "chill.1"):
+        if step.key in ("rest.1", "rest.warm", "temper.1", "roll.main", "chill.1"):
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
             if step.place_key not in places:
                 places = {step.place_key: step.place, **places}

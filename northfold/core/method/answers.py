@@ -216,10 +216,10 @@ def chill_table(case: Case) -> ChillTable | None:
     now, heat, start_c, to_c = case.shaped, case.heat, case.mixing.dough_c, case.middle_c
     density, setting = heat.density_kg_m3, case.setting
     planned = f"as planned: {now.noun}, {now.across_mm:.0f} mm" + (f", in {now.parts}" if now.parts > 1 else "")
-    forms = {planned: now.body, f"flat, {FLAT_MM:g} mm": shaped(DISC, FLAT_MM, 1, case.lead, density).body}
+    forms = {planned: now.body, f"flat, {FLAT_MM:g} mm": shaped(DISC, FLAT_MM, 1, case.lot_g, density).body}
     if now.form == DISC and now.parts == 1:
-        forms["in two discs"] = in_two(now, case.lead, density).body
-    forms["a ball"] = shaped(BALL, None, 1, case.lead, density).body
+        forms["in two discs"] = in_two(now, density).body
+    forms["a ball"] = shaped(BALL, None, 1, case.lot_g, density).body
     cold = [place for place in setting.places if place.is_cold] or [setting.cold_place()]
     stays = [(place.name, place.stay(COLD_MIN, case.room_c), place.film_sd) for place in cold]
     first = setting.cold_place()

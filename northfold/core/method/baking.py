@@ -1,4 +1,4 @@
-"""The bake of a blind case: stages, oven setting, minutes, cooling."""
+"""The bake: stages, oven setting, minutes, cooling."""
 
 import math
 import tomllib
@@ -10,8 +10,8 @@ from importlib import resources
 from northfold.core.method.edits import EditReader
 from northfold.core.method.setting import Oven, Setting
 from northfold.core.method.words import whole_minutes
-from northfold.core.shape.blanks import Piece
-from northfold.core.shape.tins import outline_area_mm2
+from northfold.core.shape.blanks import FILLING_G_ML, Piece
+from northfold.core.shape.tins import outline_area_mm2, volume_ml
 
 # Share of its weight that a case loses in the oven. [share] North Fold reference table.
 BAKE_LOSS = 0.12
@@ -26,6 +26,8 @@ SHIELD_AT, SHIELD_OVER_MIN = 0.6, 40.0
 # Cooling: film coefficient [W/(m² K)]; a case comes out at and is cool at [°C]; specific heat of baked crust
 # [kJ/(kg K)] assumption; a tin is sheet steel [mm, kg/m³, kJ/(kg K)], its gauge an assumption.
 COOL_W, OUT_C, COOL_C, CRUST_KJ = 10.0, 150.0, 30.0, 1.8
+# A filled piece comes out no hotter than its filling boils; a filling is mostly water. [°C, kJ/(kg K)] Assumptions.
+FILLED_OUT_C, FILLING_KJ = 95.0, 3.6
 TIN_MM, STEEL_KG_M3, STEEL_KJ = 0.6, 7850.0, 0.49
 
 FULL, PART = "full", "part"
@@ -36,20 +38,29 @@ UNTIL = {FULL: "fully, pale gold and dry", PART: "in part, it goes back in"}
 
 @dataclass(frozen=True)
 class BakeClass:
-    """Start values of a kind of case: still oven [°C], minutes with weights, without, and when it goes back in."""
+    """
+    Start values of a kind of bake: still oven [°C], minutes with weights, without, and when it goes back in.
+
+    `then_c` and `then_min` are a second, lower stage. Minutes of what is `filled` do not go by the dough's thickness.
+    `up_to_mm` is the longest side of a case that bakes so, 0 where no size decides. [mm] `loss` of weight. [share]
+    """
 
     key: str
     name: str
-    up_to_mm: float
     still_c: float
-    weighted_min: float
     bare_min: float
-    part_min: float
+    up_to_mm: float = 0.0
+    weighted_min: float = 0.0
+    part_min: float = 0.0
+    then_c: float = 0.0
+    then_min: float = 0.0
+    filled: bool = False
+    loss: float = BAKE_LOSS
 
 
 @cache
 def bake_classes() -> tuple[BakeClass, ...]:
-    """Kinds of cases, smallest first."""
+    """Kinds of bakes; cases first, smallest first."""
     text = resources.files("northfold.core.data").joinpath("bakes.toml").read_text("utf-8")
     return tuple(BakeClass(key, **row) for key, row in tomllib.loads(text).items())
 
@@ -93,10 +104,17 @@ class Bake:
         return sum(stage.minutes for stage in self.stages)
 
 
-def bake_class(piece: Piece) -> BakeClass:
-    """The kind of case by the longest side of its tin. [mm]"""
+def bake_class(piece: Piece, key: str = "") -> BakeClass:
+    """The kind of bake: the one named, else the kind of case by the longest side of its tin. [mm]"""
+    if key:
+        return next(kind for kind in bake_classes() if kind.key == key)
     longest = max(top for top, _ in piece.item.tin.axes())
     return next(kind for kind in bake_classes() if longest <= kind.up_to_mm)
+
+
+def filling_of(piece: Piece) -> float:
+    """What fills one piece: as said, else what its tin holds. [g]"""
+    return piece.item.filling_g or volume_ml(piece.item.tin) * FILLING_G_ML
 
 
 def cool_enough_c(room_c: float) -> float:
@@ -104,7 +122,7 @@ def cool_enough_c(room_c: float) -> float:
     return max(COOL_C, room_c + 3)
 
 
-def cooling_min(piece: Piece, room_c: float) -> float:
+def cooling_min(piece: Piece, room_c: float, *, filled: bool = False) -> float:
     """
     How long one case cools in its tin, until the hand can hold it.
 
@@ -114,6 +132,8 @@ def cooling_min(piece: Piece, room_c: float) -> float:
         Sizes [mm] and weights [g].
     room_c : float
         The air, below 30. [°C]
+    filled : bool
+        Whether its filling cools with it.
 
     Returns
     -------
@@ -122,17 +142,23 @@ def cooling_min(piece: Piece, room_c: float) -> float:
 
     Notes
     -----
-    Lumped: −m cp dT = h A (T − room) dt, the tin's mass counted. From 150 to 30 °C, or to 3 °C above a warmer room.
+    Lumped: −m cp dT = h A (T − room) dt, tin and filling counted. From 150 °C, filled from 95, to 30 °C, or to 3 °C
+    above a warmer room.
     """
+    filling_g = filling_of(piece) if filled else 0.0
+    out_c = FILLED_OUT_C if filled else OUT_C
     area_m2 = outline_area_mm2(piece.item.tin.of_kind.outline, piece.developed_mm) * 1e-6
     crust_kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ
+    crust_kj += filling_g / 1000 * FILLING_KJ
     tin_kj = area_m2 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
     tau_min = 1000 * (crust_kj + tin_kj) / (COOL_W * 2 * area_m2) / 60
     cool_c = cool_enough_c(room_c)
-    return tau_min * math.log((OUT_C - room_c) / (cool_c - room_c))
+    return tau_min * math.log((out_c - room_c) / (cool_c - room_c))
 
 
-def plan_bake(pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: EditReader, *, lead: Piece) -> Bake:
+def plan_bake(
+    pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: EditReader, *, lead: Piece, kind_key: str = ""
+) -> Bake:
     """
     Stages of the bake.
 
@@ -145,9 +171,11 @@ def plan_bake(pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: 
     setting : Setting
         Ovens and room. [°C]
     edits : EditReader
-        Of "bake.on" and "bake.off": minutes [min]; of "bake.off": until; of "bake.on": oven, oven_c [°C].
+        Of each stage: minutes [min]; of "bake.off": until, oven, oven_c [°C].
     lead : Piece
         The piece that takes longest.
+    kind_key : str
+        Of a bake in the table; empty for a case, by its size.
 
     Returns
     -------
@@ -158,25 +186,22 @@ def plan_bake(pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: 
     -----
     Start values of `data/bakes.toml` (assumption); the oven's own offset takes the place of the 20 K rule for fans.
     """
-    kind = bake_class(lead)
+    kind = bake_class(lead, kind_key)
     ovens = {oven.key: oven for oven in setting.ovens} or {"oven": Oven()}
     oven = ovens[edits.word("bake.off", "oven", ovens) or next(iter(ovens))]
     until = edits.word("bake.off", "until", UNTIL) or FULL
     typed_c = edits.number("bake.off", "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
-    slower = (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
-    bare = kind.part_min if until == PART else kind.bare_min
-    plain = [("bake.on", "with weights", kind.weighted_min, SET), ("bake.off", "without weights", bare, BROWNED)]
-    if not weighted:
-        plain = [("bake.off", "without weights", kind.weighted_min + bare, BROWNED)]
+    slower = 1.0 if kind.filled else (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
+    plain = _stages(kind, oven_c, weighted, until)
     stages = []
-    for key, name, start_min, darkness in plain:
+    for key, name, stage_c, start_min, darkness in plain:
         typed = edits.number(key, "minutes")
         usual = whole_minutes(start_min * slower)
         minutes = usual if typed is None else typed
         early = LOOK_EARLY if oven.small and oven.fan else 1.0
         shade = PALE if until == PART and key == "bake.off" else darkness
-        stages.append(BakeStage(key, name, oven_c, minutes, usual, minutes * early, shade))
+        stages.append(BakeStage(key, name, stage_c, minutes, usual, minutes * early, shade))
     return Bake(
         oven=oven,
         kind=kind.key,
@@ -185,6 +210,25 @@ def plan_bake(pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: 
         until=until,
         stages=tuple(stages),
         heating_min=OVEN_HEATS_MIN,
-        baked_g=tuple((1 - BAKE_LOSS) * piece.net_g for piece in pieces),
-        cool_min=whole_minutes(cooling_min(lead, setting.room_c)),
+        baked_g=tuple((1 - kind.loss) * piece.net_g for piece in pieces),
+        cool_min=whole_minutes(cooling_min(lead, setting.room_c, filled=kind.filled)),
     )
+
+
+def _stages(kind: BakeClass, oven_c: float, weighted: bool, until: str) -> list[tuple[str, str, float, float, float]]:
+    """Key, name, oven as set [°C], start value [min] and darkness of each stage."""
+    if not kind.up_to_mm:
+        if not kind.then_min:
+            return [("bake.main", "bake", oven_c, kind.bare_min, BROWNED)]
+        then_c = oven_c - (kind.still_c - kind.then_c)
+        return [
+            ("bake.main", "hot start", oven_c, kind.bare_min, SET),
+            ("bake.low", "lower", then_c, kind.then_min, BROWNED),
+        ]
+    bare = kind.part_min if until == PART else kind.bare_min
+    if not weighted:
+        return [("bake.off", "without weights", oven_c, kind.weighted_min + bare, BROWNED)]
+    return [
+        ("bake.on", "with weights", oven_c, kind.weighted_min, SET),
+        ("bake.off", "without weights", oven_c, bare, BROWNED),
+    ]

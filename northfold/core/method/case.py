@@ -9,12 +9,13 @@ from northfold.core.heat.dough_heat import DoughHeat, dough_heat
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend, fat_blend
 from northfold.core.method.course import Course, Step, TracedStep
+from northfold.core.method.courses import course_kinds
 from northfold.core.method.edits import Edit, EditReader, Take
+from northfold.core.method.lots import lead_piece, lot_of
 from northfold.core.method.mixing import Mixing, plan_mixing
 from northfold.core.method.plan import Plan
 from northfold.core.method.setting import Setting
 from northfold.core.method.shaping import Shaped
-from northfold.core.method.walk import lead_piece
 from northfold.core.shape.blanks import Piece
 
 
@@ -37,6 +38,11 @@ class Case:
         return fat_blend(tuple((line.ingredient, line.grams) for line in self.plan.inputs.lines))
 
     @property
+    def is_blind(self) -> bool:
+        """Whether it is baked blind, so that docking and weights are choices."""
+        return course_kinds()[self.course.kind].blind
+
+    @property
     def roll_c(self) -> tuple[float, float] | None:
         """Where its fat rolls; None for oil. [°C]"""
         return self.blend.roll_c if self.blend else None
@@ -57,6 +63,16 @@ class Case:
     @property
     def lead(self) -> Piece:
         return lead_piece(self.plan.pieces)
+
+    @property
+    def lot_g(self) -> float:
+        """What is rolled in one go. [g]"""
+        return self.shaped.parts * self.shaped.grams
+
+    @property
+    def lots(self) -> int:
+        """How many are rolled of the heaviest piece."""
+        return lot_of(self.lead, self.setting.sheet_mm, self.heat.density_kg_m3).count
 
     @property
     def mixed_pull(self) -> Pull:
@@ -105,15 +121,17 @@ class Case:
         ]
 
     def sheet_in(self, place: Place, minutes: float) -> Trace:
-        """The lined sheet in a place, as it comes from the bench. [min, °C]"""
+        """The lined sheet, or the filled piece, in a place, as it comes from the bench. [min, °C]"""
         return conduct(
             self.heat, self.sheet, self.traced("roll.main").trace.profile_c, place.stay(minutes, self.room_c)
         )
 
 
 def case_of(plan: Plan) -> Case | None:
-    """The case of a plan; None where it has no such course."""
+    """The case of a plan; None where its dough is not both rolled and chilled."""
     course = plan.course
     if course is None or plan.mixing is None or course.shaped is None or course.sheet is None:
+        return None
+    if not {"roll.main", "chill.1"} <= {each.key for each in course.traced}:
         return None
     return Case(plan, course, plan.mixing, course.shaped, course.sheet)

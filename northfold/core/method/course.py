@@ -144,8 +144,9 @@ class Course:
     """
     Steps in order, the dough's trace, what the oven takes, and what to know.
 
-    `shaped` is the dough as it waits before rolling, `sheet` after it; `drink_min` the time in which it drinks. [min]
-    `warm_min` is how long it lies out of the cold between mixing and oven, where egg or milk is in it; else None. [min]
+    `kind` is the key of its table. `shaped` is the dough as it waits before rolling, `sheet` after it, `chilled` before
+    the oven; `drink_min` the time in which it drinks. [min] `warm_min` is how long it lies out of the cold between
+    mixing and oven, where egg or milk is in it; else None. [min]
     """
 
     steps: tuple[Step, ...]
@@ -156,7 +157,9 @@ class Course:
     chosen: dict[str, str]
     remarks: tuple[Remark, ...]
     is_marked: bool
+    kind: str = "case"
     shaped: Shaped | None = None
     sheet: Body | None = None
+    chilled: Body | None = None
     drink_min: float = 0.0
     warm_min: float | None = None

@@ -7,51 +7,37 @@ from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
 from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step
 from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.step_texts import StepMaker
-from northfold.core.shape.blanks import AFTER, Piece
+
+PALER = "Base dry, still pale: it goes back in."
+# What each bake is done by.
+LOOKS = {
+    "double_crust": "The crust is set and begins to colour.",
+    "hand_pie": "Deep gold all over, the base dry and firm when lifted.",
+    "free_form": "Deep gold, the base dry when lifted, the filling bubbles.",
+    "crackers": "Gold at the rim, dry through: one broken open shows no dark line.",
+    "sandies": "Barely coloured at the edge; soft while hot, they firm as they cool.",
+    "slab": "Gold, and the filling set to a hand’s breadth from the middle.",
+    "pulled_roll": "Deep gold, the layers crackle, the ends dry.",
+}
 
 
-def oven_steps(
-    maker: StepMaker, bake: Bake, weighted: bool, pieces: Sequence[Piece], room_c: float, edits: EditReader
-) -> list[Step]:
-    """
-    The steps of a bake.
+def bake_steps(maker: StepMaker, bake: Bake, weighted: bool, edits: EditReader) -> list[Step]:
+    """The stages of a bake as steps; `edits` of "bake.on", "bake.off", "bake.main" and "bake.low": minutes. [min]"""
+    return [_stage(maker, bake, stage, weighted, edits) for stage in bake.stages]
 
-    Parameters
-    ----------
-    maker : StepMaker
-        Tells the steps.
-    bake : Bake
-        Stages [min] and settings [°C].
-    weighted : bool
-        Whether weights came before.
-    pieces : sequence of Piece
-        What is baked.
-    room_c : float
-        Where it cools. [°C]
-    edits : EditReader
-        Of "bake.on", "bake.off" and "cool": minutes. [min]
 
-    Returns
-    -------
-    list of Step
-        Bake, cool, and trim where an overhang is trimmed after the bake.
-    """
-    steps = [_stage(maker, bake, stage, weighted, edits) for stage in bake.stages]
-    typed = edits.number("cool", "minutes")
-    steps.append(
-        maker.make(
-            "cool",
-            {"cool_to": f"{cool_enough_c(room_c):.0f}"},
-            wait_min=bake.cool_min if typed is None else typed,
-            reason=TEMPERATURE if typed is None else EDIT,
-            place="Rack",
-            place_c=room_c,
-            edits=() if typed is None else (edits.mark("cool", "minutes", f"{typed:g}", f"{bake.cool_min:g}"),),
-        )
+def cool_step(maker: StepMaker, key: str, bake: Bake, room_c: float, edits: EditReader) -> Step:
+    """The cooling, until a hand can hold it or a knife can cut it; `edits` of its key: minutes. [min, °C]"""
+    typed = edits.number(key, "minutes")
+    return maker.make(
+        key,
+        {"cool_to": f"{cool_enough_c(room_c):.0f}"},
+        wait_min=bake.cool_min if typed is None else typed,
+        reason=TEMPERATURE if typed is None else EDIT,
+        place="Rack",
+        place_c=room_c,
+        edits=() if typed is None else (edits.mark(key, "minutes", f"{typed:g}", f"{bake.cool_min:g}"),),
     )
-    if any(piece.item.trimming == AFTER for piece in pieces):
-        steps.append(maker.make("trim"))
-    return steps
 
 
 def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits: EditReader) -> Step:
@@ -63,12 +49,13 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits
     if stage.look_at_min < stage.minutes:
         reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small and browns early."))
     full = bake.until == FULL
+    bare = stage.key == "bake.main"
     figures = {
         "glass": "A cold glass or ceramic dish can break in a hot oven.",
-        "bake_look": "Base dry, pale gold all over." if full else "Base dry, still pale: it goes back in.",
-        "bake_why": "Dry through, it stays crisp." if full else "A case that goes back in must stop paler.",
+        "bake_look": LOOKS.get(bake.kind, "Base dry, pale gold all over.") if full or bare else PALER,
+        "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must stop paler.",
     }
-    caution = {} if weighted or stage.key == "bake.on" else {"caution": "Tins and trays burn."}
+    caution = {} if weighted or stage.key != "bake.off" else {"caution": "Tins and trays burn."}
     return maker.make(
         stage.key,
         figures,

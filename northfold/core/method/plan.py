@@ -22,19 +22,20 @@ from northfold.core.method.beforehand import beforehand
 from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
+from northfold.core.method.course_walk import walk_course
+from northfold.core.method.courses import CourseKind, course_kind, is_folded
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
+from northfold.core.method.lots import lead_piece
 from northfold.core.method.mixing import Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
-from northfold.core.method.walk import Walk, lead_piece
+from northfold.core.method.walk import Walk
 from northfold.core.shape.blanks import Item, Piece, piece
 
 # Dough left on bowl, bench and hands. [share] Assumption, North Fold reference table.
 LOSS = 0.02
 LOSS_RANGE = (0.0, 0.3)
 
-# Doughs with steps of their own, which are not lined into a tin and baked blind.
-OTHER_COURSES = frozenset({"classic_puff", "laminated_yeast", "stretched", "hot_water"})
 # Temperatures between which the states of the fat are told. [°C]
 BANDS_C = (-5.0, 45.0)
 
@@ -135,6 +136,7 @@ class Plan:
     loads: tuple[Loads, ...] = ()
     no_loads: tuple[str, ...] = ()
     gluten: float = 0.0
+    no_course: str = ""
 
     @property
     def surplus_g(self) -> float:
@@ -168,25 +170,11 @@ class Plan:
         """Key of the family the dough lies in; empty for one of its own."""
         return self.fits[0].family.key if self.fits and self.fits[0].inside else ""
 
-    @property
-    def has_other_course(self) -> bool:
-        """Whether it is no case baked blind: folded, proved, stretched, scalded, free-form, cut, pressed or lidded."""
-        lined = all(item.is_lined_case for item in self.inputs.items)
-        return not lined or other_course(self.family, self.traits, self.inputs.lines)
-
 
 def check_loss(loss: float) -> None:
     """Hold the loss, a share, against what makes sense; OutsideRange beyond 0 to 30 %."""
     if not LOSS_RANGE[0] <= loss <= LOSS_RANGE[1]:
         raise OutsideRange("A loss of", 100 * loss, 100 * LOSS_RANGE[0], 100 * LOSS_RANGE[1], "%")
-
-
-def other_course(family: str, found: frozenset[str], lines: Sequence[DoughLine]) -> bool:
-    """Whether a dough of this family and these traits is folded, proved, stretched or scalded, by what is in it."""
-    block = any(
-        line.ingredient.fat is not None and "laminating" in line.ingredient.name and line.grams > 0 for line in lines
-    )
-    return block or "yeast" in found or (family in OTHER_COURSES - {"classic_puff"})
 
 
 def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None = None) -> Plan:
@@ -278,22 +266,27 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     dough_g: float | None = None
     scaled: tuple[ScaledLine, ...] = ()
     eggs: EggRule | None = None
+    no_course = ""
     if ratio is not None and density is not None and items:
         try:
             check_loss(inputs.loss)
             sheet = setting.sheet_mm
             pieces = [piece(item, density, sheet_mm=sheet) for item in items]
-            if all(item.is_lined_case for item in items) and not other_course(family, found, lines):
-                # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
-                factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
+            kind = course_kind(items, family, found, lines, ratio.sugar)
+            # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
+            factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
+            if isinstance(kind, CourseKind):
+                if kind.mixing:
+                    setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions))
                 lead = lead_piece(pieces)
 
                 def baked(weighted: bool) -> Bake:
-                    return plan_bake(pieces, weighted, setting, reader, lead=lead)
+                    return plan_bake(pieces, weighted, setting, reader, lead=lead, kind_key=kind.bake)
 
                 scales = [learned.shrink_scale(family, item.tin.key) for item in items]
                 walk = Walk(
+                    kind,
                     lines,
                     ratio,
                     blend,
@@ -307,19 +300,15 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     scales,
                     beforehand(lines, factor, mixing, setting),
                 )
-                course, bake = walk.work(), walk.bake
-                pieces = [
-                    piece(item, density, each.percent, sheet) for item, each in zip(items, course.shrink, strict=True)
-                ]
+                course, bake = walk_course(walk), walk.bake
+                percents = [each.percent for each in course.shrink]
             else:
-                if not other_course(family, found, lines):
-                    factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
+                no_course = kind.why
+                if not is_folded(family, found, lines):
                     mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions))
                 manner = reader.manner(setting.schools)
-                pieces = [
-                    piece(item, density, _usual_shrink(item, lines, ratio, manner, family, learned), sheet)
-                    for item in items
-                ]
+                percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
+            pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
             fresh_g = max(0.0, dough_g - inputs.on_hand_g)
             eggs = apply_egg_policy(lines, fresh_g, reader.school("egg", setting.schools).key)
@@ -329,7 +318,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             problems.append(Problem("size", error.code, str(error)))
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
     as_mixed = mixing
-    if ratio is not None and mixing is None and not other_course(family, found, lines):
+    if ratio is not None and mixing is None and not is_folded(family, found, lines):
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, dict(learned.frictions))
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     loads: list[Loads] = []
@@ -379,6 +368,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         loads=tuple(sorted(loads, key=lambda each: each.count)),
         no_loads=tuple(no_loads),
         gluten=strength,
+        no_course=no_course,
     )
 
 

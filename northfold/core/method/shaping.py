@@ -7,8 +7,7 @@ from types import MappingProxyType
 
 from northfold.core.heat.conduction import BALL, CYLINDER, Body
 from northfold.core.method.edits import EditReader
-from northfold.core.shape.blanks import Piece, disc_diameter_mm
-from northfold.core.shape.tins import RECTANGLE
+from northfold.core.shape.blanks import disc_diameter_mm
 
 DISC, LOG = "disc", "log"
 FORMS: Mapping[str, str] = MappingProxyType({DISC: "flat", LOG: "a log", BALL: "a ball"})
@@ -23,7 +22,7 @@ class Shaped:
     """
     One lot of dough as it waits in the cold: `form`, its thickness or diameter [mm], its mass [g].
 
-    `parts` of them make one piece.
+    `parts` of them make one lot: a piece, or a sheet of many.
     """
 
     form: str
@@ -42,9 +41,11 @@ class Shaped:
         return "thick" if self.form == DISC else "across"
 
 
-def shaped(form: str, across_mm: float | None, parts: int, piece: Piece, density_kg_m3: float) -> Shaped:
+def shaped(
+    form: str, across_mm: float | None, parts: int, lot_g: float, density_kg_m3: float, *, is_brick: bool = False
+) -> Shaped:
     """
-    A piece's dough in a form for the cold.
+    A lot of dough in a form for the cold.
 
     Parameters
     ----------
@@ -53,18 +54,20 @@ def shaped(form: str, across_mm: float | None, parts: int, piece: Piece, density
     across_mm : float or None
         Thickness of a disc, diameter of a log; None takes the usual. A ball's follows from its mass. [mm]
     parts : int
-        1 to 4 for each piece.
-    piece : Piece
-        Whose dough it is; its rolled weight counts. [g]
+        1 to 4 for each lot.
+    lot_g : float
+        What is rolled in one go. [g]
     density_kg_m3 : float
         Of the dough. [kg/m³]
+    is_brick : bool
+        Whether a flat one is a brick, toward a rectangle.
 
     Returns
     -------
     Shaped
         With the body that heat sees: a disc's edge takes part, a log's ends do not.
     """
-    grams = piece.rolled_g / parts
+    grams = lot_g / parts
     if form == BALL:
         across = 10 * (6 * grams / (math.pi * density_kg_m3 / 1000)) ** (1 / 3)
         return Shaped(BALL, across, parts, grams, Body(across, BALL))
@@ -72,17 +75,18 @@ def shaped(form: str, across_mm: float | None, parts: int, piece: Piece, density
     if form == LOG:
         return Shaped(LOG, across, parts, grams, Body(across, CYLINDER))
     body = Body.puck(across, disc_diameter_mm(grams, across, density_kg_m3))
-    return Shaped(DISC, across, parts, grams, body, piece.item.tin.of_kind.outline == RECTANGLE)
+    return Shaped(DISC, across, parts, grams, body, is_brick)
 
 
-def in_two(now: Shaped, piece: Piece, density_kg_m3: float) -> Shaped:
+def in_two(now: Shaped, density_kg_m3: float) -> Shaped:
     """The same disc as two of half its weight, of the same proportions."""
-    return shaped(DISC, round(now.across_mm * 0.5 ** (1 / 3)), 2 * now.parts, piece, density_kg_m3)
+    across_mm, lot_g = round(now.across_mm * 0.5 ** (1 / 3)), now.parts * now.grams
+    return shaped(DISC, across_mm, 2 * now.parts, lot_g, density_kg_m3, is_brick=now.is_brick)
 
 
-def shape_for_cold(edits: EditReader, piece: Piece, density_kg_m3: float) -> Shaped:
-    """The form that a maker has chosen for a piece's dough, else a flat disc."""
+def shape_for_cold(edits: EditReader, lot_g: float, density_kg_m3: float, *, is_brick: bool) -> Shaped:
+    """The form that a maker has chosen for a lot of dough [g, kg/m³], else flat."""
     form = edits.word("shape", "form", FORMS) or DISC
     across = None if form == BALL else edits.number("shape", "thickness_mm")
     parts = edits.number("shape", "parts")
-    return shaped(form, across, 1 if parts is None else round(parts), piece, density_kg_m3)
+    return shaped(form, across, 1 if parts is None else round(parts), lot_g, density_kg_m3, is_brick=is_brick)

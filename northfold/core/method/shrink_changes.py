@@ -57,7 +57,7 @@ def changes(case: Case) -> tuple[Change, ...]:
             pull = rest_along(case.traced("chill.1").pull_from, trace)[-1].total
             takes: Take = (("chill.1", "place", freezer.key), ("chill.1", "minutes", f"{wait_min:g}"))
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)
-    if not weighted:
+    if case.is_blind and not weighted:
         hold = hold_share(in_tin=True, docked=docked, weighted=True)
         pull, firm = now.pull, frozen
         if course.chosen["weights"] == "frozen":
@@ -66,7 +66,7 @@ def changes(case: Case) -> tuple[Change, ...]:
             pull, firm = rest_along(case.traced("chill.1").pull_from, trace)[-1].total, False
         takes = answered("weights", "weighted")
         add("weights", "bake it with weights", pull, hold, "paper and pulses", takes, firm=firm)
-    if not docked:
+    if case.is_blind and not docked:
         hold = hold_share(in_tin=True, docked=True, weighted=weighted)
         add("dock", "dock the base", now.pull, hold, "half a minute a case", answered("docking", "before"))
     return tuple(sorted(found, key=lambda change: -change.saves))

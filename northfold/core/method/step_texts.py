@@ -9,10 +9,8 @@ from typing import Any
 
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.method.course import WORK, Step
+from northfold.core.method.lots import is_small
 from northfold.core.shape.blanks import Piece
-
-# A tartlet is worked faster. [mm, longest side] Assumption, as the bake.
-SMALL_MM = 130.0
 
 
 @cache
@@ -22,16 +20,11 @@ def step_texts() -> dict[str, dict[str, Any]]:
     return tomllib.loads(text)
 
 
-def is_small(piece: Piece) -> bool:
-    """Whether a piece is worked as a tartlet."""
-    return max(top for top, _ in piece.item.tin.axes()) <= SMALL_MM
-
-
 class StepMaker:
-    """Makes the steps of one dough: its lines to weigh, its pieces, the minutes its mixing takes [min]."""
+    """Makes the steps of one dough: its lines to weigh, pieces, lots to roll, the minutes its mixing takes [min]."""
 
-    def __init__(self, lines: Sequence[DoughLine], pieces: Sequence[Piece], mixing_min: float) -> None:
-        self.lines, self.pieces, self.mixing_min = lines, pieces, mixing_min
+    def __init__(self, lines: Sequence[DoughLine], pieces: Sequence[Piece], mixing_min: float, lots: int) -> None:
+        self.lines, self.pieces, self.mixing_min, self.lots = lines, pieces, mixing_min, lots
 
     def hands_min(self, key: str) -> float:
         """Hands-on minutes of a step, for one pair of hands. [min]"""
@@ -41,6 +34,8 @@ class StepMaker:
             return float(text["hands_min"]) * sum(1 for line in self.lines if line.grams)
         if per == "mixing":
             return self.mixing_min
+        if per == "lot":
+            return float(text["hands_min"]) * self.lots
         if per == "piece":
             each: dict[bool, float] = {False: text["hands_min"], True: text.get("small_min", text["hands_min"])}
             return sum(piece.item.count * each[is_small(piece)] for piece in self.pieces)

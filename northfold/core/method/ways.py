@@ -81,9 +81,9 @@ def ways_there(case: Case, wanted_min: float) -> Ways:
     if as_is is not None:
         as_is = replace(as_is, late_min=max(0.0, as_is.minutes - wanted_min))
     fridge, freezer = case.setting.cold_place(), case.setting.freezer()
-    now, density, count = case.shaped, case.heat.density_kg_m3, case.lead.item.count
-    flat = shaped(DISC, FLAT_MM, now.parts, case.lead, density)
-    halves = in_two(now, case.lead, density) if now.form == DISC and now.parts < 3 else None
+    now, density, count = case.shaped, case.heat.density_kg_m3, case.lots
+    flat = shaped(DISC, FLAT_MM, now.parts, case.lot_g, density, is_brick=now.is_brick)
+    halves = in_two(now, density) if now.form == DISC and now.parts < 3 else None
     found = []
 
     def add(key: str, name: str, body: Shaped, place: Place, hands: float, risk: str, takes: Take) -> None:

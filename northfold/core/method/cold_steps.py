@@ -1,0 +1,180 @@
+"""The waits of a course, each as long as pull, drinking, temperature or habit ask: rest, temper, chill."""
+
+from northfold.core.gluten.pull import rolling_pull
+from northfold.core.heat.conduction import Trace, long_stay, minutes_to
+from northfold.core.heat.places import Place
+from northfold.core.method import asks
+from northfold.core.method.course import HABIT, TEMPERATURE, Ask
+from northfold.core.method.out_of_cold import cold_caution
+from northfold.core.method.walk import LONGEST_MIN, Walk
+from northfold.core.method.words import degrees, duration, span
+
+# The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
+CHILL_HABIT_MIN, WARM_HABIT_MIN = 30.0, 45.0
+
+
+def rest(walk: Walk) -> None:
+    """The first rest, in the cold; none where the school lines at once."""
+    if walk.first_rest.key == "none":
+        return
+    dough, place = walk.dough, walk.setting.cold_place()
+    place, place_mark = walk.place_of("rest.1", place)
+    stay = place.stay(LONGEST_MIN, walk.room_c)
+    start_c = dough.mean_c
+    long = long_stay(walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), stay)
+    adds = walk.gluten * max(rolling_pull(walk.shaped.across_mm, piece.item.thickness_mm) for piece in walk.pieces)
+    wanted = [
+        asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN,
+        asks.drinking(dough.drink_min, dough.stays, long),
+        asks.cool_to_roll(walk.blend, long),
+        Ask(HABIT, walk.first_rest.minutes, f"the kitchen rests {walk.first_rest.name}"),
+    ]
+    if wanted[2].minutes is None:
+        walk.remark("rest.1", f"In {place.name} it does not come down to where it rolls: {wanted[2].words}.", 5)
+    minutes, reason, mark = walk.set_minutes("rest.1", wanted)
+    trace, pull = walk.wait("rest.1", minutes, place, walk.shaped.body)
+    end_c = dough.mean_c
+    warn_freezer(walk, "rest.1", trace, place)
+    walk.add(
+        "rest.1",
+        {
+            "end_c": degrees(end_c),
+            "rest_why": f"{rested_or_chilled(walk, start_c, end_c)} Pull {pull[0]:.0f} to {pull[-1]:.0f}."
+            if walk.gluten
+            else rested_or_chilled(walk, start_c, end_c),
+            "cold_caution": cold_caution(walk.lines, minutes, walk.setting.keeping),
+        },
+        wait_min=minutes,
+        reason=reason,
+        asks=tuple(wanted),
+        edits=place_mark + mark,
+        **walk.at(place),
+        dough_c=end_c,
+    )
+
+
+def rested_or_chilled(walk: Walk, start_c: float, end_c: float) -> str:
+    """Which of the two a wait has done, by where it began and ended. [°C]"""
+    if walk.blend is None or walk.blend.roll_c is None:
+        return "It rests."
+    low, high = walk.blend.roll_c
+    change = f"{degrees(start_c)} to {degrees(end_c)}"
+    if end_c > high:
+        return f"It rests, it does not chill: {change}, and {walk.fat_name} rolls at {span(low, high)}."
+    if end_c > (low + high) / 2 + 0.25:
+        return f"It rests and chills to the warm edge: {change}, {walk.fat_name} rolls at {span(low, high)}."
+    return f"It rests and chills: {change}."
+
+
+def warn_freezer(walk: Walk, key: str, trace: Trace, place: Place) -> None:
+    """What is said of a dough in the freezer: frozen through, or its face brittle."""
+    if trace.is_frozen:
+        walk.remark(key, "Frozen through: nothing rests in it. Thaw it in the fridge; how long is not reckoned.", 5)
+        return
+    brittle = walk.blend.brittle_below_c if walk.blend else None
+    if place.is_freezer and brittle is not None:
+        passed = next((m for m, t in zip(trace.minutes, trace.surface_c, strict=True) if t < brittle), None)
+        if passed is not None:
+            said = f"After {duration(max(1, passed))} its face passes {degrees(brittle)}: brittle, it would crack."
+            walk.remark(key, said, 2)
+
+
+def temper(walk: Walk) -> None:
+    """On the bench until it rolls without cracking, where the rest left it too stiff for that."""
+    dough = walk.dough
+    if (
+        walk.first_rest.key == "none"
+        or walk.blend is None
+        or walk.blend.roll_c is None
+        or dough.mean_c >= walk.blend.roll_c[0]
+    ):
+        return
+    low = walk.blend.roll_c[0]
+    place, place_mark = walk.place_of("temper.1", walk.setting.bench())
+    stay = place.stay(LONGEST_MIN, walk.room_c)
+    frozen = walk.traced[-1].trace.is_frozen
+    reached = minutes_to(walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), stay, low)
+    if reached is None:
+        walk.remark("temper.1", f"On {place.name} it does not come up to {degrees(low)}, where it rolls.", 5)
+    ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low)}, where it rolls")
+    minutes, reason, mark = walk.set_minutes("temper.1", [ask])
+    walk.wait("temper.1", minutes, place, walk.shaped.body)
+    walk.add(
+        "temper.1",
+        {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
+        wait_min=minutes,
+        reason=reason,
+        asks=(ask,),
+        edits=place_mark + mark,
+        **walk.at(place),
+        dough_c=dough.mean_c,
+    )
+
+
+def chill(walk: Walk) -> None:
+    """Firm for the oven: the lined tin, the cut pieces on their tray, the filled piece."""
+    dough, body = walk.dough, walk.chilled_body
+    frozen_firm = walk.kind.blind and walk.weights.key == "frozen"
+    freezer = walk.setting.freezer()
+    usual = freezer if frozen_firm and freezer else walk.setting.cold_place()
+    place, place_mark = walk.place_of("chill.1", usual)
+    stay = place.stay(LONGEST_MIN, walk.room_c)
+    start_c, start_pull = dough.mean_c, dough.pull
+    long = long_stay(walk.heat, body, dough.starts_from(body), stay)
+    wanted = [
+        asks.pull_before_oven(dough.pull, long, walk.ratio.true_water, walk.hold) if walk.gluten else asks.NO_GLUTEN,
+        asks.drinking(dough.drink_min, dough.stays, long),
+        asks.frozen_for_oven(long) if frozen_firm else asks.firm_for_oven(walk.blend, long),
+        Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
+    ]
+    if frozen_firm and wanted[2].minutes is None:
+        walk.remark("chill.1", "Without weights the case is to be frozen firm: choose a freezer for it.", 6)
+    minutes, reason, mark = walk.set_minutes("chill.1", wanted)
+    trace, pull = walk.wait("chill.1", minutes, place, body)
+    end_c = dough.mean_c
+    in_tin = walk.kind.hold == "tin"
+    kept = "the rim holds its edge" if in_tin else "it keeps its shape when lifted"
+    firm = "Frozen hard, it rings when tapped." if trace.is_frozen else f"Firm to the touch, {kept}"
+    walk.add(
+        "chill.1",
+        {
+            "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
+            "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
+            + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if walk.gluten else ""),
+            "cold_caution": cold_caution(walk.lines, minutes, walk.setting.keeping),
+        },
+        wait_min=minutes,
+        reason=reason,
+        asks=tuple(wanted),
+        edits=place_mark + mark,
+        **walk.at(place),
+        dough_c=end_c,
+        **({} if in_tin else {"name": "Chill on the tray"}),
+    )
+
+
+def warm_rest(walk: Walk) -> None:
+    """A stretched dough rests oiled and warm: cold would only stiffen it."""
+    dough = walk.dough
+    place, place_mark = walk.place_of("rest.warm", walk.setting.bench())
+    long = long_stay(
+        walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), place.stay(LONGEST_MIN, walk.room_c)
+    )
+    adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.lead.item.thickness_mm)
+    wanted = [
+        asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN,
+        asks.drinking(dough.drink_min, dough.stays, long),
+        Ask(HABIT, WARM_HABIT_MIN, f"a warm rest is {WARM_HABIT_MIN:.0f} min here"),
+    ]
+    minutes, reason, mark = walk.set_minutes("rest.warm", wanted)
+    _, pull = walk.wait("rest.warm", minutes, place, walk.shaped.body)
+    walk.add(
+        "rest.warm",
+        {"pull": f"Pull {pull[0]:.0f} to {pull[-1]:.0f}." if walk.gluten else "", "end_c": degrees(dough.mean_c)},
+        wait_min=minutes,
+        reason=reason,
+        asks=tuple(wanted),
+        edits=place_mark + mark,
+        **walk.at(place),
+        dough_c=dough.mean_c,
+    )

@@ -1,0 +1,146 @@
+"""A dough walked through its course: each step of the table handed to its rule, then what the oven takes."""
+
+from collections.abc import Callable, Mapping
+from itertools import takewhile
+from types import MappingProxyType
+
+from northfold.core.gluten.pull import PRESSING_PULL, Pull, oven_shrink, rest_along, rolling_pull
+from northfold.core.method import cold_steps, mix_steps, roll_steps
+from northfold.core.method.baking import PART
+from northfold.core.method.course import OVEN, Course, Shrink
+from northfold.core.method.out_of_cold import out_of_cold
+from northfold.core.method.oven_steps import bake_steps, cool_step, with_oven_on
+from northfold.core.method.roll_steps import tell_lining
+from northfold.core.method.step_texts import clocked
+from northfold.core.method.walk import Walk
+from northfold.core.shape.blanks import AFTER, Piece
+
+
+def _bake(walk: Walk) -> None:
+    walk.steps += bake_steps(walk.maker, walk.bake, walk.weighted, walk.edits)
+
+
+def _seal(walk: Walk) -> None:
+    """A case that goes back in with something wet is sealed while it is hot."""
+    if walk.bake.until == PART:
+        oven = walk.bake.oven
+        walk.add(
+            "seal",
+            wait_min=SEAL_MIN,
+            reason=OVEN,
+            place=oven.name,
+            place_key=oven.key,
+            place_c=walk.bake.oven_c,
+        )
+
+
+def _trim(walk: Walk) -> None:
+    if any(piece.item.trimming == AFTER for piece in walk.pieces):
+        walk.add("trim")
+
+
+def _weights(walk: Walk) -> None:
+    if walk.weighted:
+        grams = walk.figures["pulses_g"]
+        walk.add("weights", walk.figures, figure=f"{grams} g", figure_says="pulses a tin")
+
+
+# The rule of each step. Those that are not here are told as their texts are, with the figures of the pieces.
+RULES: Mapping[str, Callable[[Walk], None]] = MappingProxyType(
+    {
+        "before": mix_steps.before,
+        "weigh": mix_steps.weigh,
+        "mix": mix_steps.mix,
+        "shape": mix_steps.shape,
+        "shape.pulled": mix_steps.shape_pulled,
+        "press": mix_steps.press,
+        "rest.1": cold_steps.rest,
+        "rest.warm": cold_steps.warm_rest,
+        "temper.1": cold_steps.temper,
+        "chill.1": cold_steps.chill,
+        "roll.main": roll_steps.roll,
+        "line": roll_steps.line_later,
+        "pull": roll_steps.pull_out,
+        "weights": _weights,
+        "bake": _bake,
+        "seal": _seal,
+        "trim": _trim,
+    }
+)
+# How long egg on a hot base takes to dry, back in the oven. [min] Assumption.
+SEAL_MIN = 2.0
+COOLS = ("cool", "cool.filled", "cool.flat", "set")
+
+
+def _take(walk: Walk, entry: str) -> None:
+    """One entry of the course's table."""
+    key, _, when = entry.partition("@")
+    if when and walk.docking.key != when:
+        return
+    if key in RULES:
+        RULES[key](walk)
+    elif key in COOLS:
+        walk.steps.append(cool_step(walk.maker, key, walk.bake, walk.room_c, walk.edits))
+    else:
+        walk.add(key, walk.figures)
+
+
+def walk_course(walk: Walk) -> Course:
+    """All steps of a course in order, the dough's trace through them, what the oven takes, and what to know."""
+    for entry in walk.kind.steps:
+        _take(walk, entry)
+    shrinks = shrink(walk)
+    tell_lining(walk, shrinks)
+    to_oven = list(takewhile(lambda step: not step.key.startswith("bake."), walk.steps))
+    warm = out_of_cold(walk.lines, to_oven, walk.setting)
+    if warm is not None and warm.remark is not None:
+        walk.remarks.append(warm.remark)
+    return Course(
+        steps=clocked(with_oven_on(walk.steps, walk.bake)),
+        traced=tuple(walk.traced),
+        gluten=walk.gluten,
+        shrink=shrinks,
+        window=walk.window,
+        chosen=walk.chosen,
+        remarks=tuple(sorted(walk.remarks, key=lambda remark: -remark.weight)),
+        is_marked=went_greasy(walk),
+        kind=walk.kind.key,
+        shaped=walk.shaped,
+        sheet=walk.sheet,
+        chilled=walk.chilled_body,
+        drink_min=walk.dough.drink_min,
+        warm_min=warm.minutes if warm else None,
+    )
+
+
+def shrink(walk: Walk) -> tuple[Shrink, ...]:
+    """What the oven takes of each item: its own rolling, the waits they share."""
+    found = []
+    frozen = walk.traced[-1].trace.is_frozen if walk.traced else False
+    for piece, scale in zip(walk.pieces, walk.scales, strict=True):
+        pull = _pull_at_the_oven(walk, piece)
+        percent = oven_shrink(walk.ratio.true_water, pull.total, walk.hold, frozen=frozen)
+        length = sum(piece.developed_mm) / len(piece.developed_mm)
+        found.append(Shrink(pull.total, walk.hold, percent, scale, scale * percent, percent / 100 * length))
+    return tuple(found)
+
+
+def _pull_at_the_oven(walk: Walk, piece: Piece) -> Pull:
+    """The pull that is left in a piece after its own rolling or pressing and the waits of all."""
+    pull = Pull().plus(walk.manner.added_pull * walk.gluten)
+    for each in walk.traced:
+        if each.key in ("roll.main", "pull"):
+            pull = pull.plus(walk.gluten * rolling_pull(walk.shaped.across_mm, piece.item.thickness_mm))
+        elif each.key == "press":
+            pull = pull.plus(walk.gluten * PRESSING_PULL)
+        pull = rest_along(pull, each.trace)[-1]
+    return pull
+
+
+def went_greasy(walk: Walk) -> bool:
+    """Whether pieces of fat melted on the way: chilling does not bring them back."""
+    if walk.mixing.purpose != "flake" or walk.blend is None or walk.blend.is_oil:
+        return False
+    greasy = walk.blend.greasy_from_c
+    warmest = max((max(each.trace.mean_c) for each in walk.traced), default=-20.0)
+    return walk.mixing.is_spoiled or (greasy is not None and warmest >= greasy)

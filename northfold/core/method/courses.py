@@ -1,0 +1,124 @@
+"""Which course a make takes: how pieces of its kind are worked, step by step, from the table of courses."""
+
+import tomllib
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from northfold.core.formula.ratio import DoughLine
+from northfold.core.shape.blanks import LID, PRESSED, Item
+
+# From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
+BISCUIT_SUGAR_PCT = 10.0
+# Families whose steps belong to lamination, or are not walked.
+FOLDED = frozenset({"laminated_yeast"})
+SCALDED = "hot_water"
+# Kinds of shapes by the course they take; vessels and free sheets follow below.
+_BY_KIND = {
+    "hand_pie": "hand",
+    "turnover_round": "hand",
+    "turnover_square": "hand",
+    "free_round": "free",
+    "free_oblong": "free",
+    "slab": "slab",
+    "pulled": "pulled",
+}
+
+
+@dataclass(frozen=True)
+class CourseKind:
+    """
+    A course as its table has it: the keys of its steps in order, its bake, how it is held in the oven.
+
+    `filled_mm` is what a filled piece is thicker by where no heap is said. [mm]
+    """
+
+    key: str
+    name: str
+    steps: tuple[str, ...]
+    bake: str = ""
+    hold: str = "tin"
+    blind: bool = False
+    docked: bool = False
+    filled_mm: float = 0.0
+    mixing: str = ""
+
+    @property
+    def rolls(self) -> bool:
+        """Whether the dough is rolled, so that rest and cold before it are asked."""
+        return "roll.main" in self.steps
+
+
+@cache
+def course_kinds() -> dict[str, CourseKind]:
+    """All courses by key."""
+    text = resources.files("northfold.core.data").joinpath("courses.toml").read_text("utf-8")
+    return {key: CourseKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
+
+
+def has_block(lines: Iterable[DoughLine]) -> bool:
+    """Whether a fat for laminating is among the lines, to be rolled in as a block."""
+    return any(
+        line.ingredient.fat is not None and "laminating" in line.ingredient.name and line.grams > 0 for line in lines
+    )
+
+
+def is_folded(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> bool:
+    """Whether a dough is laminated, proved or scalded, which this way of mixing does not hold for."""
+    return has_block(lines) or "yeast" in traits or family in (*FOLDED, SCALDED)
+
+
+def _kind_of(item: Item, sugar_pct: float) -> str:
+    """The course of one item."""
+    if item.cover == PRESSED:
+        return "pressed"
+    if item.tin.is_vessel:
+        return "lidded" if item.cover == LID else "case"
+    if item.tin.kind in _BY_KIND:
+        return _BY_KIND[item.tin.kind]
+    return "sandies" if sugar_pct >= BISCUIT_SUGAR_PCT else "crackers"
+
+
+@dataclass(frozen=True)
+class NoCourse:
+    """Why the steps of a make are not planned here, in a sentence."""
+
+    why: str
+
+
+def course_kind(
+    items: Sequence[Item], family: str, traits: frozenset[str], lines: Sequence[DoughLine], sugar_pct: float
+) -> CourseKind | NoCourse:
+    """
+    The course that all pieces of a make take.
+
+    Parameters
+    ----------
+    items : sequence of Item
+        At least one.
+    family : str
+        Key of the dough's family; empty for one of its own.
+    traits : frozenset of str
+        What its lines show, such as yeast.
+    lines : sequence of DoughLine
+        [g]
+    sugar_pct : float
+        [% of flour]
+
+    Returns
+    -------
+    CourseKind or NoCourse
+        No course for doughs that are folded, proved or scalded, and for pieces that are worked in different ways.
+    """
+    if has_block(lines) or "yeast" in traits or family in FOLDED:
+        return NoCourse("This dough is folded or proved: it is worked in turns, and its steps are yours.")
+    if family == SCALDED:
+        return NoCourse("This dough is scalded and shaped warm: its steps are yours.")
+    found = {_kind_of(item, sugar_pct) for item in items}
+    if "pulled" in found or family == "stretched":
+        found = {"pulled"}
+    if len(found) > 1:
+        names = " and ".join(sorted(course_kinds()[key].name for key in found))
+        return NoCourse(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")
+    return course_kinds()[found.pop()]
