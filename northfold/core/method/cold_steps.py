@@ -5,7 +5,6 @@ from northfold.core.heat.conduction import Trace, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.course import HABIT, TEMPERATURE, Ask
-from northfold.core.method.out_of_cold import cold_caution
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span
 
@@ -42,7 +41,7 @@ def rest(walk: Walk) -> None:
             "rest_why": f"{rested_or_chilled(walk, start_c, end_c)} Pull {pull[0]:.0f} to {pull[-1]:.0f}."
             if walk.gluten
             else rested_or_chilled(walk, start_c, end_c),
-            "cold_caution": cold_caution(walk.lines, minutes, walk.setting.keeping),
+            **_keeping(walk),
         },
         wait_min=minutes,
         reason=reason,
@@ -51,6 +50,12 @@ def rest(walk: Walk) -> None:
         **walk.at(place),
         dough_c=end_c,
     )
+
+
+def _keeping(walk: Walk) -> dict[str, str]:
+    """The kitchen's keeping times, for the cautions. [h]"""
+    keeping = walk.setting.keeping
+    return {"rich_h": f"{keeping.rich_h:g}", "lean_h": f"{keeping.lean_h:g}"}
 
 
 def rested_or_chilled(walk: Walk, start_c: float, end_c: float) -> str:
@@ -141,7 +146,7 @@ def chill(walk: Walk) -> None:
             "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
             "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
             + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if walk.gluten else ""),
-            "cold_caution": cold_caution(walk.lines, minutes, walk.setting.keeping),
+            **_keeping(walk),
         },
         wait_min=minutes,
         reason=reason,

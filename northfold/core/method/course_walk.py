@@ -17,7 +17,7 @@ from northfold.core.shape.blanks import AFTER, Piece
 
 
 def _bake(walk: Walk) -> None:
-    walk.steps += bake_steps(walk.maker, walk.bake, walk.weighted, walk.edits)
+    walk.steps += bake_steps(walk.maker, walk.bake, walk.edits)
 
 
 def _seal(walk: Walk) -> None:

@@ -29,7 +29,7 @@ OILED = "Oil and liquid stirred together and into the flour, until no dry flour 
 
 def weigh(walk: Walk) -> None:
     """Weights scale; the allergens are named where they are handled first."""
-    walk.add("weigh", {"allergens": f"Holds {', '.join(walk.allergens)}." if walk.allergens else ""})
+    walk.add("weigh", {"allergens": ", ".join(walk.allergens)})
 
 
 def mix(walk: Walk) -> None:
@@ -44,7 +44,6 @@ def mix(walk: Walk) -> None:
         "mix",
         {"mix_why": why},
         look=_mix_look(walk),
-        caution=manner.caution,
         dough_c=mixing.dough_c,
         figure=degrees(mixing.dough_c if mixing.liquid_c is None else mixing.liquid_c),
         figure_says="dough" if mixing.liquid_c is None else "liquid",

@@ -1,18 +1,16 @@
-"""Doughs with egg or milk: how long they lie out of the cold, and what is said of keeping them."""
+"""Doughs with egg or milk: how long they lie out of the cold."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from northfold.core.formula.ratio import DoughLine
-from northfold.core.matter.keeping import WARM_H, Keeping, is_rich
+from northfold.core.matter.keeping import WARM_H, is_rich
 from northfold.core.method.course import Remark, Step
 from northfold.core.method.setting import Setting
 from northfold.core.method.words import duration
 
 # How heavily the remark weighs among others of a course.
 WEIGHT = 6
-# A wait in the cold from which on keeping times are worth a word. [min] Assumption.
-KEPT_FROM_MIN = 60.0
 
 
 @dataclass(frozen=True)
@@ -43,13 +41,3 @@ def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Sett
         f"Longest: {longest.name.lower()}, {duration(longest.minutes)}. Work in two halves."
     )
     return OutOfCold(minutes, Remark(longest.key, said, WEIGHT))
-
-
-def cold_caution(lines: Sequence[DoughLine], minutes: float, keeping: Keeping) -> str:
-    """What is said of keeping a dough that waits so long in the cold [min]; empty where nothing has to be."""
-    rich = holds_egg_or_milk(lines)
-    if minutes <= KEPT_FROM_MIN and not rich:
-        return ""
-    hours = keeping.rich_h if rich else keeping.lean_h
-    egg = " It holds egg or milk: at most 5 °C." if rich else ""
-    return f"Wrapped and dated; at 5 °C or below use it within {hours:g} h.{egg}"

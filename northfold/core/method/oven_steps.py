@@ -21,9 +21,9 @@ LOOKS = {
 }
 
 
-def bake_steps(maker: StepMaker, bake: Bake, weighted: bool, edits: EditReader) -> list[Step]:
+def bake_steps(maker: StepMaker, bake: Bake, edits: EditReader) -> list[Step]:
     """The stages of a bake as steps; `edits` of "bake.on", "bake.off", "bake.main" and "bake.low": minutes. [min]"""
-    return [_stage(maker, bake, stage, weighted, edits) for stage in bake.stages]
+    return [_stage(maker, bake, stage, edits) for stage in bake.stages]
 
 
 def cool_step(maker: StepMaker, key: str, bake: Bake, room_c: float, edits: EditReader) -> Step:
@@ -40,7 +40,7 @@ def cool_step(maker: StepMaker, key: str, bake: Bake, room_c: float, edits: Edit
     )
 
 
-def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits: EditReader) -> Step:
+def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) -> Step:
     marks: tuple[Edited, ...] = ()
     edit = edits.find(stage.key, "minutes")
     if edit is not None:
@@ -51,11 +51,9 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits
     full = bake.until == FULL
     bare = stage.key == "bake.main"
     figures = {
-        "glass": "A cold glass or ceramic dish can break in a hot oven.",
         "bake_look": LOOKS.get(bake.kind, "Base dry, pale gold all over.") if full or bare else PALER,
         "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must stop paler.",
     }
-    caution = {} if weighted or stage.key != "bake.off" else {"caution": "Tins and trays burn."}
     return maker.make(
         stage.key,
         figures,
@@ -66,7 +64,6 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, weighted: bool, edits
         place_c=stage.oven_c,
         edits=marks,
         reminders=tuple(reminders),
-        **caution,
     )
 
 

@@ -22,7 +22,6 @@ class Option:
     size_mm: float = 0.0
     purpose: str = ""
     look: str = ""
-    caution: str = ""
 
 
 @dataclass(frozen=True)
@@ -144,8 +143,3 @@ class Manner:
         tool = "" if self.purpose == "cream" else self.mixing.look
         stop = "" if self.purpose == "cream" else self.stop.look
         return " ".join(part for part in (tool, crumb, stop) if part)
-
-    @property
-    def caution(self) -> str:
-        own = [self.mixing.caution, self.fat.caution or "Raw flour is not for tasting."]
-        return " ".join(part for part in own if part)

@@ -8,6 +8,7 @@ from importlib import resources
 from typing import Any
 
 from northfold.core.formula.ratio import DoughLine
+from northfold.core.method.cautions import LONG_WAIT_MIN, caution_of
 from northfold.core.method.course import WORK, Step
 from northfold.core.method.lots import is_small
 from northfold.core.shape.blanks import Piece
@@ -23,8 +24,11 @@ def step_texts() -> dict[str, dict[str, Any]]:
 class StepMaker:
     """Makes the steps of one dough: its lines to weigh, pieces, lots to roll, the minutes its mixing takes [min]."""
 
-    def __init__(self, lines: Sequence[DoughLine], pieces: Sequence[Piece], mixing_min: float, lots: int) -> None:
-        self.lines, self.pieces, self.mixing_min, self.lots = lines, pieces, mixing_min, lots
+    def __init__(
+        self, lines: Sequence[DoughLine], pieces: Sequence[Piece], mixing_min: float, lots: int, holds: frozenset[str]
+    ) -> None:
+        self.lines, self.pieces, self.mixing_min, self.lots, self.holds = lines, pieces, mixing_min, lots, holds
+        self.has_baked = False
 
     def hands_min(self, key: str) -> float:
         """Hands-on minutes of a step, for one pair of hands. [min]"""
@@ -44,6 +48,9 @@ class StepMaker:
     def make(self, key: str, figures: dict[str, str] | None = None, **values: Any) -> Step:
         """A step with its texts filled in; `values` are further fields of it."""
         text = step_texts()[key]
+        first_bake = key.startswith("bake.") and not self.has_baked
+        self.has_baked = self.has_baked or first_bake
+        holds = self.holds | {"long wait"} if values.get("wait_min", 0.0) > LONG_WAIT_MIN else self.holds
 
         def said(name: str) -> str:
             return " ".join(str(text.get(name, "")).format(**(figures or {})).split(" ")).strip()
@@ -56,7 +63,7 @@ class StepMaker:
             reason=WORK,
             look=said("look"),
             why=said("why"),
-            caution=said("caution"),
+            caution=caution_of(key, holds, figures or {}, is_first_bake=first_bake),
         )
         return replace(step, **values)
 

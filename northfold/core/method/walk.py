@@ -13,6 +13,7 @@ from northfold.core.matter.fats import FatBlend
 from northfold.core.method import asks
 from northfold.core.method.baking import Bake
 from northfold.core.method.beforehand import Beforehand
+from northfold.core.method.cautions import circumstances
 from northfold.core.method.course import EDIT, HABIT, Ask, BenchWindow, Remark, Step, TracedStep
 from northfold.core.method.courses import CourseKind
 from northfold.core.method.edits import Edited, EditReader
@@ -101,7 +102,8 @@ class Walk:
         self.dough = Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
         )
-        self.maker = StepMaker(lines, pieces, self.manner.hands_min, sum(lot.count for lot in self.lots))
+        holds = circumstances(lines, pieces, self.manner, self.weighted, allergens)
+        self.maker = StepMaker(lines, pieces, self.manner.hands_min, sum(lot.count for lot in self.lots), holds)
         self.steps: list[Step] = []
         self.traced: list[TracedStep] = []
         self.remarks: list[Remark] = []
