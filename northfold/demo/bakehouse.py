@@ -43,6 +43,8 @@ RACK = [
     {"name": "Puff shell", "kind": "shell", "top_mm": 85},
     {"name": "Morning coil", "kind": "coil", "top_mm": 240, "top_width_mm": 35},
     {"name": "Fish turnover", "kind": "turnover_square", "top_mm": 130},
+    {"name": "Slab", "kind": "slab", "top_mm": 400, "top_width_mm": 300},
+    {"name": "Pulled sheet", "kind": "pulled", "top_mm": 620, "top_width_mm": 420},
     {"name": "Free-form tart", "kind": "free_round", "top_mm": 240, "border_mm": 50},
 ]  # fmt: skip
 # name, least and most dough in g
@@ -105,6 +107,20 @@ FORMULAS = [
         [],
     ),
     (
+        "Chestnut custard tart crust",
+        "metric",
+        "320 g plain flour\n40 g ground hazelnuts\n180 g unsalted butter, cold\n90 g icing sugar\n2 egg yolks\n"
+        "25 g cold water\n4 g fine salt",
+        [],
+    ),
+    (
+        "Barley-and-blackcurrant slab",
+        "metric",
+        "450 g plain flour\n150 g wholemeal flour\n320 g unsalted butter, cold\n120 g light brown sugar\n"
+        "70 g cold water\n7 g fine salt",
+        [],
+    ),
+    (
         "Cabbage-and-caraway pulled dough",
         "metric",
         "400 g strong flour\n40 g sunflower oil\n210 g lukewarm water\n8 g white wine vinegar\n6 g fine salt",
@@ -129,6 +145,8 @@ TAGS = {
     "Seeded cheese crackers": "stall, keeps well",
     "Plain puff shells": "tea room",
     "Buckwheat quince tart base": "tea room, no gluten",
+    "Chestnut custard tart crust": "tea room, winter",
+    "Barley-and-blackcurrant slab": "ferry counter, keeps well",
     "Cabbage-and-caraway pulled dough": "ferry counter, winter",
     "Cardamom morning coils": "ferry counter",
 }

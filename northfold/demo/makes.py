@@ -105,6 +105,32 @@ SHAPED = [
     ("Sea-salt caramel sandies", "Sandy", 90, {"thickness_mm": 6.0}, 50),
 ]  # fmt: skip
 
+# The same work in two schools: formula, tin or shape, pieces, item, and the step edits of each school.
+HAND_PIE = {"heap_mm": 14.0, "filling": "potato and dill", "filling_g": 90.0, "offcuts": "rerolled"}
+LIDDED = {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0, "trimming": "tucked",
+          "filling": "beetroot and barley", "slices": 8}  # fmt: skip
+NIGHT, AT_ONCE = ("rest.1", "school", "night"), ("rest.1", "school", "none")
+SCHOOLED = [
+    ("Chestnut custard tart crust", "Fluted tart tin", 4, {}, [("bake.off", "until", "part")]),
+    ("Chestnut custard tart crust", "Fluted tart tin", 4, {},
+     [("bake.off", "until", "part"), ("weights", "use", "frozen"), NIGHT]),
+    (TARTLET, "Tartlet tin", 24, FLUSH, [("dock", "when", "after"), AT_ONCE]),
+    ("Potato-and-dill hand pie dough", "Hand pie", 24, HAND_PIE,
+     [("mix", "fat", "frozen"), ("mix", "method", "grater")]),
+    ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"},
+     [("mix", "method", "processor"), ("rest.1", "school", "half")]),
+    (PIE, "Deep pie dish", 6, LIDDED, [("mix", "method", "processor"), NIGHT]),
+    ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"thickness_mm": 0.8, "filling_g": 700.0}, []),
+    ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"thickness_mm": 0.8, "filling_g": 700.0},
+     [("rest.warm", "minutes", "120")]),
+    ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0}, []),
+    ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0},
+     [("mix", "method", "paddle"), ("rest.1", "school", "two")]),
+    (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0}, []),
+    (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
+     [("mix", "method", "processor"), ("weights", "use", "frozen")]),
+]  # fmt: skip
+
 
 def work(accounts: Mapping[str, User], now: datetime) -> None:
     """Run all makes, oldest first; always the same ones."""
@@ -121,6 +147,10 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
         _tap_through(accounts["teo"], make, start, scatter, until=now)
     for formula, tin, count, item, hours in SHAPED:
         _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
+    for number, (formula, tin, count, item, edits) in enumerate(SCHOOLED):
+        due = _quarter(now + timedelta(hours=54 + 3 * number))
+        make = _plan(accounts["runa"], formula, tin, count, item, due)
+        makes.take_edits(accounts["runa"], make, tuple(edits))
 
 
 def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:

@@ -12,6 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
+from northfold.core.method.before_starting import before_starting
 from northfold.core.method.case import case_of
 from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
@@ -25,7 +26,16 @@ from northfold.web.pleat import figures
 
 
 def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
-    return {"rows": step_rows(thread.plan, fields), "left_out": left_out(thread.plan, fields)}
+    plan = thread.plan
+    ready = before_starting(plan)
+    return {
+        "rows": step_rows(plan, fields),
+        "left_out": left_out(plan, fields),
+        "ready": ready,
+        "ready_timed": [(plan.clock.after(each.start_min), each) for each in ready.timed]
+        if ready and plan.clock
+        else [],
+    }
 
 
 def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:

@@ -3,7 +3,7 @@
 import math
 import tomllib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 
@@ -86,7 +86,8 @@ class Bake:
     """
     The bake of a make. [°C, min, g]
 
-    `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after.
+    `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after, once
+    `weighed_after` has been told the pieces with their shrink.
     """
 
     oven: Oven
@@ -210,9 +211,15 @@ def plan_bake(
         until=until,
         stages=tuple(stages),
         heating_min=OVEN_HEATS_MIN,
-        baked_g=tuple((1 - kind.loss) * piece.net_g for piece in pieces),
+        baked_g=(),
         cool_min=whole_minutes(cooling_min(lead, setting.room_c, filled=kind.filled)),
     )
+
+
+def weighed_after(bake: Bake, pieces: Sequence[Piece]) -> Bake:
+    """The bake with what one piece of each item weighs after it, by the weights it goes in with. [g]"""
+    loss = bake_class(pieces[0], bake.kind).loss
+    return replace(bake, baked_g=tuple((1 - loss) * piece.net_g for piece in pieces))
 
 
 def _stages(kind: BakeClass, oven_c: float, weighted: bool, until: str) -> list[tuple[str, str, float, float, float]]:

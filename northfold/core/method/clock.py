@@ -26,7 +26,11 @@ class Clock:
 
     def at(self, step: Step) -> datetime:
         """When a step begins."""
-        return self.start_at + timedelta(minutes=step.start_min)
+        return self.after(step.start_min)
+
+    def after(self, minutes: float) -> datetime:
+        """So many minutes after the first step begins; before it where they are below 0. [min]"""
+        return self.start_at + timedelta(minutes=minutes)
 
 
 def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Clock | None:

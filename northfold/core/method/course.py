@@ -66,7 +66,8 @@ class Step:
 
     `hands_min` of work, then `wait_min` of waiting; `reason` is the one that set the wait. `start_min` counts from
     the first step. `place_c` is what surrounds the dough, or the oven as set; `dough_c` the dough's mean at the end.
-    `figure` is the one that matters while it is worked, `figure_says` what it is.
+    `wrong` is what goes wrong and the remedy. `figure` is the one that matters while it is worked, `figure_says` what
+    it is.
     """
 
     key: str
@@ -86,6 +87,7 @@ class Step:
     reminders: tuple[Reminder, ...] = ()
     figure: str = ""
     figure_says: str = ""
+    wrong: str = ""
     start_min: float = 0.0
 
     @property

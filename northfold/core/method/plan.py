@@ -17,7 +17,7 @@ from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_sh
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
 from northfold.core.matter.fats import Band, fat_blend
-from northfold.core.method.baking import Bake, plan_bake
+from northfold.core.method.baking import Bake, plan_bake, weighed_after
 from northfold.core.method.beforehand import beforehand
 from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
@@ -309,6 +309,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 manner = reader.manner(setting.schools)
                 percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
             pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
+            bake = weighed_after(bake, pieces) if bake else None
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
             fresh_g = max(0.0, dough_g - inputs.on_hand_g)
             eggs = apply_egg_policy(lines, fresh_g, reader.school("egg", setting.schools).key)

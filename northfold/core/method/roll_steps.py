@@ -6,7 +6,7 @@ from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method.course import BenchWindow, Shrink
-from northfold.core.method.lots import is_ganged, is_small
+from northfold.core.method.lots import is_ganged, is_small, passes
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, rim_allowance_mm, whole_mm
@@ -39,6 +39,8 @@ def roll(walk: Walk) -> None:
     sizes = " × ".join(f"{length:.0f}" for length in lot.rolled_mm)
     round_sign = "Ø " if len(lot.rolled_mm) == 1 else ""
     ask = f"{thickness:g} mm thick when {lot.grams:,.0f} g reach {round_sign}{sizes} mm."
+    count = passes(walk.shaped.across_mm, thickness)
+    ask += f" {count} passes, a small turn after each; {_dusting(walk)}"
     window = walk.window
     if window is None:
         said = "press or roll it between two sheets."
@@ -55,6 +57,20 @@ def roll(walk: Walk) -> None:
         figure=f"{round_sign}{sizes} mm",
         figure_says=f"{thickness:g} mm thick",
     )
+
+
+# A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
+FRAGILE_BELOW_PCT = 20.0
+
+
+def _dusting(walk: Walk) -> str:
+    """What keeps it from sticking: by what it is made of."""
+    if walk.ratio.true_water < FRAGILE_BELOW_PCT:
+        return "fragile: between two sheets, no flour."
+    flours = [line for line in walk.lines if line.ingredient.role == "flour" and line.grams]
+    main = max(flours, key=lambda line: line.grams).ingredient.name if flours else "flour"
+    dust = "plain flour" if main == "soft flour" else main if walk.gluten else "rice flour"
+    return f"dust with {max(1.0, walk.dust_g):.0f} g of {dust}."
 
 
 def line_later(walk: Walk) -> None:

@@ -29,6 +29,8 @@ class StepMaker:
     ) -> None:
         self.lines, self.pieces, self.mixing_min, self.lots, self.holds = lines, pieces, mixing_min, lots, holds
         self.has_baked = False
+        # Numbers that any step's words may name.
+        self.figures: dict[str, str] = {}
 
     def hands_min(self, key: str) -> float:
         """Hands-on minutes of a step, for one pair of hands. [min]"""
@@ -53,7 +55,7 @@ class StepMaker:
         holds = self.holds | {"long wait"} if values.get("wait_min", 0.0) > LONG_WAIT_MIN else self.holds
 
         def said(name: str) -> str:
-            return " ".join(str(text.get(name, "")).format(**(figures or {})).split(" ")).strip()
+            return str(text.get(name, "")).format(**self.figures, **(figures or {})).strip()
 
         step = Step(
             key=key,
@@ -63,6 +65,7 @@ class StepMaker:
             reason=WORK,
             look=said("look"),
             why=said("why"),
+            wrong=said("wrong"),
             caution=caution_of(key, holds, figures or {}, is_first_bake=first_bake),
         )
         return replace(step, **values)

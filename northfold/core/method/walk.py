@@ -17,7 +17,7 @@ from northfold.core.method.cautions import circumstances
 from northfold.core.method.course import EDIT, HABIT, Ask, BenchWindow, Remark, Step, TracedStep
 from northfold.core.method.courses import CourseKind
 from northfold.core.method.edits import Edited, EditReader
-from northfold.core.method.lots import is_brick, lead_piece, lot_of
+from northfold.core.method.lots import dusting_g, is_brick, lead_piece, lot_of
 from northfold.core.method.mixing import Mixing
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
@@ -104,6 +104,14 @@ class Walk:
         )
         holds = circumstances(lines, pieces, self.manner, self.weighted, allergens)
         self.maker = StepMaker(lines, pieces, self.manner.hands_min, sum(lot.count for lot in self.lots), holds)
+        self.dust_g = dusting_g(self.lot)
+        flour_g = sum(line.grams for line in lines if line.ingredient.role == "flour")
+        factor = sum(piece.need_g for piece in pieces) / ratio.total_g
+        self.maker.figures = {
+            # A spoonful at a time: a hundredth of the flour.
+            "spoon_g": f"{max(1.0, flour_g * factor / 100):.0f}",
+            "dust_g": f"{max(1.0, self.dust_g):.0f}",
+        }
         self.steps: list[Step] = []
         self.traced: list[TracedStep] = []
         self.remarks: list[Remark] = []

@@ -1,0 +1,107 @@
+"""Before starting: one list worked back from the steps, of what goes on, in and out when, and what is to be at hand."""
+
+import tomllib
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+from northfold.core.method.course import Course
+from northfold.core.method.courses import course_kinds
+from northfold.core.method.plan import Plan
+from northfold.core.method.words import duration
+from northfold.core.shape.blanks import LID
+
+# A stone or a heavy tray heats so long; it browns the base of what bakes without blind baking. [min] North Fold
+# reference table.
+STONE_MIN = 40.0
+ON_A_STONE = ("lidded", "free")
+
+
+@dataclass(frozen=True)
+class Timed:
+    """Something to do so many minutes after the first step begins; below 0 before it. [min]"""
+
+    start_min: float
+    what: str
+
+
+@dataclass(frozen=True)
+class Before:
+    """The list: what has its time, tins, tools, and what is said of dough and recipe."""
+
+    timed: tuple[Timed, ...]
+    tins: tuple[str, ...]
+    tools: tuple[str, ...]
+    dough: str
+    silent: tuple[str, ...]
+
+
+@cache
+def tools() -> dict[str, tuple[str, ...]]:
+    """What each step needs at hand."""
+    text = resources.files("northfold.core.data").joinpath("tools.toml").read_text("utf-8")
+    return {key: tuple(row) for key, row in tomllib.loads(text).items()}
+
+
+def before_starting(plan: Plan) -> Before | None:
+    """The list of a plan; None where it has no steps."""
+    course, bake = plan.course, plan.bake
+    if course is None or bake is None:
+        return None
+    timed = [Timed(step.start_min, step.look) for step in course.steps if step.key == "before"]
+    into = next(step.start_min for step in course.steps if step.key.startswith("bake."))
+    on_stone = course.kind in ON_A_STONE
+    heating_min = max(STONE_MIN, bake.heating_min) if on_stone else bake.heating_min
+    stone = ", a stone or a heavy tray on the lowest shelf" if on_stone else ""
+    said = f"{bake.oven.name} on, {bake.oven_c:.0f} °C{stone}: {duration(heating_min)} to heat."
+    timed.append(Timed(into - heating_min, said))
+    at_hand = [tool for step in course.steps for tool in tools().get(step.key, ())]
+    return Before(
+        timed=tuple(sorted(timed, key=lambda each: each.start_min)),
+        tins=_tins(plan, course),
+        tools=tuple(dict.fromkeys(at_hand)),
+        dough=_dough(plan),
+        silent=_silent(plan),
+    )
+
+
+def _tins(plan: Plan, course: Course) -> tuple[str, ...]:
+    """Each tin with how it is made ready."""
+    said = []
+    for piece in plan.pieces:
+        tin = piece.item.tin
+        if not tin.is_vessel:
+            said.append(f"Trays lined with paper for {piece.item.count} × {tin.name}.")
+        elif tin.material == "silicone":
+            said.append(f"{piece.item.count} × {tin.name}: silicone on a tray, as it is.")
+        elif tin.kind == "fluted":
+            said.append(f"{piece.item.count} × {tin.name}: a thin film of butter in the flutes; its base comes out.")
+        elif piece.item.cover == LID or course_kinds()[course.kind].key == "pressed":
+            said.append(f"{piece.item.count} × {tin.name}: greased, with a strip of paper to lift by.")
+        else:
+            said.append(f"{piece.item.count} × {tin.name}: dry and clean; short dough lets go by itself.")
+    return tuple(said)
+
+
+def _dough(plan: Plan) -> str:
+    """Whether there is dough enough, and how much is mixed."""
+    mixed, factor = plan.mixed_g or 0.0, plan.factor or 0.0
+    if mixed < 1:
+        return f"Enough at hand: {plan.taken_g:,.0f} g from the cold store, nothing is mixed."
+    said = f"{mixed:,.0f} g are mixed, {factor:.2f} times the formula as written"
+    return f"{said}; {plan.taken_g:,.0f} g come from the cold store." if plan.taken_g >= 1 else f"{said}."
+
+
+def _silent(plan: Plan) -> tuple[str, ...]:
+    """What the formula does not say, though the dough asks for it."""
+    lines = [line for line in plan.inputs.lines if line.grams]
+    roles = {line.ingredient.role for line in lines}
+    salted = any(line.ingredient.role == "fat" and line.ingredient.composition.salt_ash > 0.005 for line in lines)
+    said = []
+    if "salt" not in roles and not salted:
+        said.append("No salt: 1 to 2 % of the flour is usual, in sweet doughs half of that.")
+    if not roles & {"liquid", "egg", "binder"} and (plan.ratio is None or plan.ratio.true_water < 14):
+        said.append("Nothing binds it but the fat: an egg yolk or a spoon of water a 250 g of flour would.")
+    if not plan.gluten and "binder" not in roles and "egg" not in roles:
+        said.append("No gluten and no binder: it will not hold.")
+    return tuple(said)

@@ -1,0 +1,298 @@
+"""Courses: each way of working has its own steps, in order, with what hurts said where it applies and only there."""
+
+import math
+from datetime import UTC, datetime, timedelta
+from functools import cache
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
+from northfold.core.method.before_starting import before_starting
+from northfold.core.method.cautions import cautions
+from northfold.core.method.courses import course_kinds
+from northfold.core.method.lots import passes
+from northfold.core.method.step_texts import step_texts
+from northfold.core.shape.blanks import FLUSH, Item
+from northfold.core.shape.tins import Tin
+from tests.core.examples import CHEESE, HARBOUR, SWEET, lines
+
+NOW = datetime(2026, 3, 2, 6, 0, tzinfo=UTC)
+CRACKER = (
+    (200, "wholemeal flour"), (100, "plain flour"), (75, "sunflower oil"), (90, "water"), (60, "hard mature cheese"),
+    (5, "fine salt"),
+)  # fmt: skip
+PULLED = (
+    (400, "strong flour"), (40, "sunflower oil"), (210, "water"), (8, "white wine vinegar"), (6, "fine salt"),
+)  # fmt: skip
+PRESSED = (
+    (180, "buckwheat flour"), (120, "ground almonds"), (150, "unsalted butter"), (60, "caster sugar"),
+    (50, "whole egg"), (3, "psyllium husk powder"), (2, "fine salt"),
+)  # fmt: skip
+
+MAKES = {
+    "custard tart": (SWEET, Item(Tin("fluted", "fluted", 240, 220, 28), 2), [("bake.off", "until", "part")]),
+    "tartlets": (
+        SWEET, Item(Tin("tartlet", "round", 95, 75, 20), 24, overhang_mm=0.0, trimming=FLUSH), [],
+    ),
+    "hand pies": (HARBOUR, Item(Tin("hand pie", "hand_pie", 140, 0, 0, 95), 24, heap_mm=14, filling_g=90), []),
+    "crackers": (CRACKER, Item(Tin("cracker", "cut_round", 55, 0, 0), 120, thickness_mm=2.5), []),
+    "lidded pie": (
+        CHEESE, Item(Tin("dish", "round", 230, 200, 40, material="ceramic"), 4, 4.0, 25.0, cover="lid", heap_mm=25), [],
+    ),
+    "pulled roll": (PULLED, Item(Tin("sheet", "pulled", 620, 0, 0, 420), 3, 0.8), []),
+    "slab": (SWEET, Item(Tin("slab", "slab", 400, 0, 0, 300), 2, 5.0, slices=24), []),
+    "pressed in": (PRESSED, Item(Tin("long", "rectangle", 350, 340, 28, 110, 100), 2, 4.0, cover="pressed"), []),
+    "free-form": (HARBOUR, Item(Tin("free", "free_round", 240, 0, 0, border_mm=50), 2), []),
+}  # fmt: skip
+
+
+@cache
+def made(name, *edits, **setting):
+    dough, item, own = MAKES[name]
+    inputs = PlanInputs(lines(*dough), (item,), setting=Setting(**setting), now=NOW)
+    return plan(inputs, [Edit(*edit) for edit in (*own, *edits)])
+
+
+def keys(planned):
+    return [step.key for step in planned.course.steps]
+
+
+def step(planned, key):
+    return next(each for each in planned.course.steps if each.key == key)
+
+
+def comes_before(planned, *wanted):
+    found = keys(planned)
+    return [found.index(key) for key in wanted] == sorted(found.index(key) for key in wanted)
+
+
+def test_a_custard_tart_is_weighted_sealed_and_stopped_paler():
+    planned = made("custard tart")
+    assert comes_before(planned, "chill.1", "weights", "bake.on", "bake.off", "seal", "cool")
+    assert "still pale" in step(planned, "bake.off").look
+    assert step(planned, "bake.off").wait_min < step(planned, "bake.on").wait_min / 3
+    assert "seal" not in keys(made("custard tart", ("bake.off", "until", "full")))
+
+
+def test_tartlets_are_lined_in_a_gang_and_not_one_by_one_on_the_clock():
+    planned = made("tartlets")
+    assert "pushed together" in step(planned, "line").look
+    roll = step(planned, "roll.main")
+    assert roll.hands_min == 2.5  # one sheet, not 24
+    assert step(planned, "shape").hands_min == 1
+    assert "between two sheets, no flour" in roll.look  # true water 17 %
+    big = made("custard tart")
+    assert step(big, "roll.main").hands_min == 5 and "pushed together" not in step(big, "line").look
+
+
+def test_hand_pies_are_sealed_vented_and_chilled_before_the_oven_and_never_blind_baked():
+    planned = made("hand pies")
+    assert comes_before(planned, "cut", "fill", "close", "vent", "chill.1", "glaze", "bake.main")
+    assert not {"weights", "dock", "bake.on", "line"} & set(keys(planned))
+    assert step(planned, "bake.main").wait_min == 25 and planned.bake.oven_c == 200
+    # Filled they are thick: the cold takes longer than for a sheet.
+    assert step(planned, "chill.1").wait_min > step(made("custard tart"), "chill.1").wait_min
+
+
+def test_crackers_are_docked_all_over_and_carry_no_weights():
+    planned = made("crackers")
+    assert comes_before(planned, "roll.main", "cut", "dock.all", "chill.1", "bake.main")
+    assert not {"weights", "fill", "seal", "line"} & set(keys(planned))
+    # 16 min at 3 mm, × (2.5 ÷ 3)^1.3; they lose 18 %.
+    assert step(planned, "bake.main").wait_min == math.ceil(16 * (2.5 / 3) ** 1.3)
+    assert planned.bake.baked_g[0] == pytest.approx(0.82 * planned.pieces[0].net_g)
+    assert planned.course.shrink[0].hold == 0.85  # free and docked
+
+
+def test_a_lidded_pie_is_sealed_and_vented_and_its_base_is_not_docked():
+    planned = made("lidded pie")
+    assert comes_before(planned, "line.base", "chill.1", "fill", "lid", "vent", "glaze", "bake.main", "bake.low")
+    assert not {"dock", "dock.all", "weights"} & set(keys(planned))
+    assert [(stage.oven_c, stage.minutes) for stage in planned.bake.stages] == [(220, 15), (180, 40)]
+    assert "lids" in step(planned, "shape").look
+
+
+def test_a_pulled_roll_rests_warm_and_oiled_and_is_never_chilled():
+    planned = made("pulled roll")
+    assert comes_before(planned, "mix", "shape.pulled", "rest.warm", "pull", "fill.pulled", "roll_up", "bake.main")
+    assert "oiled" in step(planned, "shape.pulled").look
+    assert not {"rest.1", "chill.1", "roll.main", "temper.1"} & set(keys(planned))
+    assert step(planned, "rest.warm").place_c == 21
+    # Kneaded to stretch: pull 80 × G before it rests.
+    assert planned.course.traced[0].pull[0] == pytest.approx(80 * planned.course.gluten)
+
+
+def test_a_slab_is_cut_only_after_it_has_set():
+    planned = made("slab")
+    assert comes_before(planned, "lay", "dock.all", "chill.1", "bake.main", "set", "portion")
+    assert "24 from each" in step(planned, "portion").look
+    assert step(planned, "set").wait_min > 0
+
+
+def test_what_is_pressed_in_is_chilled_but_neither_rolled_nor_rested():
+    planned = made("pressed in")
+    assert comes_before(planned, "mix", "press", "chill.1", "bake.off")
+    assert not {"rest.1", "temper.1", "roll.main", "shape"} & set(keys(planned))
+    assert planned.course.gluten == 0 and planned.course.shrink[0].pull == 0
+    assert "pull" not in {ask.reason for ask in step(planned, "chill.1").asks if ask.minutes}
+
+
+def test_a_free_form_tart_folds_its_border_in_before_the_cold():
+    planned = made("free-form")
+    assert comes_before(planned, "roll.main", "fill.border", "fold_in", "chill.1", "bake.main")
+    assert "50 mm of border" in step(planned, "fill.border").look
+    assert planned.course.shrink[0].hold == 1
+
+
+def test_pieces_worked_in_different_ways_have_no_course_and_say_why():
+    items = (MAKES["hand pies"][1], MAKES["custard tart"][1])
+    planned = plan(PlanInputs(lines(*HARBOUR), items))
+    assert planned.course is None
+    assert "worked in different ways" in planned.no_course
+    assert planned.dough_g and planned.mixing
+
+
+def frozen_bare(planned):
+    return "weights" not in keys(planned) and planned.course.traced[-1].trace.is_frozen
+
+
+@pytest.mark.parametrize(
+    "name, edits, then",
+    [
+        ("custard tart", [("rest.1", "school", "none")], lambda p: not {"rest.1", "temper.1"} & set(keys(p))),
+        ("custard tart", [("rest.1", "school", "night")], lambda p: step(p, "rest.1").wait_min == 720),
+        ("custard tart", [("dock", "when", "after")], lambda p: comes_before(p, "chill.1", "dock", "weights")),
+        ("custard tart", [("weights", "use", "frozen")], frozen_bare),
+        ("hand pies", [("rest.1", "place", "freezer")], lambda p: step(p, "rest.1").place_c == -18),
+        ("lidded pie", [("mix", "method", "processor")], lambda p: step(p, "mix").hands_min == 3),
+        ("pulled roll", [("rest.warm", "minutes", "120")], lambda p: step(p, "rest.warm").wait_min == 120),
+    ],
+)  # fmt: skip
+def test_schools_change_steps_truly(name, edits, then):
+    assert then(made(name, *edits))
+    assert not then(made(name))
+
+
+# -- cautions
+
+SAID = {  # caution: the makes, and the steps of theirs, that carry it
+    "pulses": {("custard tart", "weights"), ("tartlets", "weights"), ("pressed in", "weights")},
+    "weights_hot": {("custard tart", "bake.off"), ("tartlets", "bake.off"), ("pressed in", "bake.off")},
+    "vent": {("hand pies", "vent"), ("lidded pie", "vent")},
+    "steam": {("lidded pie", "bake.low")},
+    "dish": {("lidded pie", "bake.main")},
+    "glaze": {("hand pies", "glaze"), ("lidded pie", "glaze"), ("free-form", "glaze")},
+    "hot_fat": {("pulled roll", "glaze.fat")},
+    "cutter": {("hand pies", "cut"), ("crackers", "cut")},
+    "machine": {("pulled roll", "mix")},
+    "seal": {("custard tart", "seal")},
+    "iron": set(),
+    "alcohol": set(),
+    "enzyme": set(),
+    "processor": set(),
+}
+
+
+def carries(planned):
+    return {each.key for each in planned.course.steps if each.caution}
+
+
+@pytest.mark.parametrize("key", sorted(SAID))
+def test_a_caution_stands_where_it_applies_and_only_there(key):
+    text = next(each.text for each in cautions() if each.key == key)
+    found = {
+        (name, each.key) for name in MAKES for each in made(name).course.steps if text.split("{")[0] in each.caution
+    }
+    assert found == SAID[key]
+
+
+def test_cautions_follow_what_is_in_the_dough_and_in_the_hand():
+    assert "raw egg" in step(made("custard tart"), "mix").caution
+    assert "raw egg" not in step(made("hand pies"), "mix").caution
+    assert "Unplug it" in step(made("hand pies", ("mix", "method", "processor")), "mix").caution
+    assert "within 48 h" in step(made("custard tart"), "rest.1").caution
+    assert step(made("crackers"), "rest.1").caution.endswith("within 48 h.")  # cheese
+    assert step(made("hand pies"), "rest.1").caution == ""  # lean, an hour
+    assert "within 72 h" in step(made("hand pies", ("rest.1", "minutes", "90")), "rest.1").caution
+    assert step(made("crackers"), "weigh").caution == "Holds gluten, milk."
+
+
+# -- before starting
+
+
+def test_the_list_is_worked_back_from_the_oven():
+    planned = made("lidded pie")
+    found = before_starting(planned)
+    oven = found.timed[-1]
+    assert "stone" in oven.what
+    assert step(planned, "bake.main").start_min - oven.start_min == 40
+    tart = before_starting(made("custard tart"))
+    assert step(made("custard tart"), "bake.on").start_min - tart.timed[-1].start_min == 20
+    assert any("butter in the flutes" in tin for tin in tart.tins)
+    assert any("pulses" in tool for tool in tart.tools)
+    assert not any("pulses" in tool for tool in before_starting(made("crackers")).tools)
+
+
+def test_the_list_says_what_the_formula_does_not():
+    unsalted = plan(PlanInputs(lines((420, "plain flour"), (280, "unsalted butter")), (MAKES["custard tart"][1],)))
+    said = " ".join(before_starting(unsalted).silent)
+    assert "No salt" in said and "Nothing binds it" in said
+    assert before_starting(made("custard tart")).silent == ()
+
+
+def test_passes_take_off_at_most_three_tenths():
+    assert passes(25, 8) == 4
+    assert passes(25, 3) == 6
+    assert passes(3, 3) == 0
+
+
+# -- whatever is made
+
+TINS = [item.tin for _, item, _ in MAKES.values()]
+DOUGHS = [HARBOUR, SWEET, CHEESE, CRACKER, PULLED, PRESSED]
+
+
+@settings(max_examples=60)
+@given(
+    st.sampled_from(DOUGHS),
+    st.sampled_from(list(MAKES)),
+    st.integers(1, 60),
+    st.floats(0.8, 6),
+    st.sampled_from(["none", "half", "hour", "two", "night"]),
+    st.sampled_from(["before", "after", "none"]),
+    st.sampled_from(["weighted", "frozen", "none"]),
+    st.floats(12, 34),
+    st.integers(-5, 60),
+)
+def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
+    dough, like, count, thickness, rest, docking, weights, room, due_in
+):
+    item = MAKES[like][1]
+    item = Item(item.tin, count, thickness, cover=item.cover, heap_mm=item.heap_mm)
+    setting = Setting(room_c=room, schools=Schools(first_rest=rest, docking=docking, weights=weights))
+    due = NOW + timedelta(hours=due_in)
+    planned = plan(PlanInputs(lines(*dough), (item,), setting=setting, due_at=due, now=NOW))
+    assert planned.course is not None, (planned.problems, planned.no_course)
+    kind = course_kinds()[planned.course.kind]
+    order = [entry.partition("@")[0] for entry in kind.steps]
+    places = [order.index("bake" if key.startswith("bake.") else key) for key in keys(planned) if key != "dock"]
+    assert places == sorted(places)
+    clock = 0.0
+    for each in planned.course.steps:
+        assert each.why and each.look, each.key
+        assert each.minutes > 0, each.key
+        assert each.start_min == pytest.approx(clock)
+        assert not each.place_key or setting.place(each.place_key) or each.place_key == planned.bake.oven.key
+        assert "{" not in each.look + each.why + each.wrong + each.caution
+        clock += each.minutes
+    assert planned.clock.ready_at == due
+    assert due - planned.clock.start_at == timedelta(minutes=clock)
+
+
+def test_every_step_of_the_table_has_its_words():
+    for kind in course_kinds().values():
+        for entry in kind.steps:
+            key = entry.partition("@")[0]
+            assert key == "bake" or {"name", "look", "why"} <= step_texts()[key].keys() or key == "mix", key
