@@ -126,7 +126,8 @@ SCHOOLED = [
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0}, []),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0},
      [("mix", "method", "paddle"), ("rest.1", "school", "two")]),
-    (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0}, []),
+    (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
+     [("mix", "fat", "soft")]),
     (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
      [("mix", "method", "processor"), ("weights", "use", "frozen")]),
 ]  # fmt: skip
@@ -148,7 +149,7 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
     for formula, tin, count, item, hours in SHAPED:
         _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
     for number, (formula, tin, count, item, edits) in enumerate(SCHOOLED):
-        due = _quarter(now + timedelta(hours=54 + 3 * number))
+        due = (now + timedelta(days=3 + number // 3)).replace(hour=(7, 11, 16)[number % 3], minute=0, second=0)
         make = _plan(accounts["runa"], formula, tin, count, item, due)
         makes.take_edits(accounts["runa"], make, tuple(edits))
 

@@ -12,6 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
+from northfold.core.method.baking import bake_class
 from northfold.core.method.before_starting import before_starting
 from northfold.core.method.case import case_of
 from northfold.core.method.heat_line import heat_picture
@@ -43,6 +44,7 @@ def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     steps = {step.key: step for step in course.steps} if course else {}
     return {
         "bake": bake,
+        "bake_kind": bake_class(thread.plan.pieces[0], bake.kind) if bake else None,
         "bake_fields": fields.of_bake(),
         "picture": heat_picture(bake, thread.plan.inputs.setting.room_c) if bake else None,
         "stages": [

@@ -7,8 +7,9 @@ from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
-from northfold.core.method.courses import course_kinds
+from northfold.core.method.courses import CourseKind, course_kinds
 from northfold.core.method.edits import Edited
+from northfold.core.method.mixing import NO_CRUMB
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
 from northfold.core.shape.blanks import TRIMMING
@@ -87,13 +88,19 @@ class Fields:
         return own.value if own else DISC
 
     @property
+    def kind(self) -> CourseKind | None:
+        """How the pieces are worked."""
+        return course_kinds()[self.plan.course.kind] if self.plan.course else None
+
+    @property
     def asked(self) -> list[str]:
         """The questions that this dough raises: without eggs, or without pieces of fat, some do not arise."""
         plan = self.plan
         eggs = any(line.ingredient.role == "egg" and line.grams for line in plan.inputs.lines)
-        flaky = bool(plan.mixing and plan.mixing.crumb_mm)
-        kind = course_kinds()[plan.course.kind] if plan.course else None
-        raised = {"egg": eggs, "crumb": flaky, "first_rest": bool(kind and kind.rolls)}
+        crumbs = bool(plan.mixing and plan.mixing.verdict != NO_CRUMB)
+        flaky = bool(crumbs and plan.mixing and plan.mixing.crumb_mm)
+        kind = self.kind
+        raised = {"egg": eggs, "crumb": flaky, "fat_temperature": crumbs, "first_rest": bool(kind and kind.rolls)}
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
         return [key for key in questions() if raised.get(key, True)]
 
@@ -122,7 +129,7 @@ class Fields:
         if step.key == "shape":
             found.append(self.make("shape", "form", "Form", form, choices=dict(FORMS)))
             own = self.own.get(("shape", "parts"))
-            found.append(self.make("shape", "parts", "Parts a piece", own.value if own else "1"))
+            found.append(self.make("shape", "parts", "In parts", own.value if own else "1"))
         if step.key == "roll.main" or (step.key == "shape" and form != BALL):
             disc = step.key == "shape"
             own = self.own.get((step.key, "thickness_mm"))
@@ -166,11 +173,10 @@ class Fields:
         if bake is None:
             return []
         ovens = {oven.key: oven.name for oven in self.plan.inputs.setting.ovens}
-        return [
-            self.make("bake.off", "oven", "Oven", bake.oven.key, choices=ovens),
-            self.make("bake.off", "until", "Baked", bake.until, choices=dict(UNTIL)),
-            self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C"),
-        ]
+        found = [self.make("bake.off", "oven", "Oven", bake.oven.key, choices=ovens)]
+        if self.kind and self.kind.blind:
+            found.append(self.make("bake.off", "until", "Baked", bake.until, choices=dict(UNTIL)))
+        return [*found, self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C")]
 
 
 @dataclass(frozen=True)

@@ -43,6 +43,7 @@ class CourseKind:
     docked: bool = False
     filled_mm: float = 0.0
     mixing: str = ""
+    form: str = "disc"
 
     @property
     def rolls(self) -> bool:

@@ -84,9 +84,11 @@ def in_two(now: Shaped, density_kg_m3: float) -> Shaped:
     return shaped(DISC, across_mm, 2 * now.parts, lot_g, density_kg_m3, is_brick=now.is_brick)
 
 
-def shape_for_cold(edits: EditReader, lot_g: float, density_kg_m3: float, *, is_brick: bool) -> Shaped:
-    """The form that a maker has chosen for a lot of dough [g, kg/m³], else flat."""
-    form = edits.word("shape", "form", FORMS) or DISC
+def shape_for_cold(
+    edits: EditReader, lot_g: float, density_kg_m3: float, *, usual: str = DISC, is_brick: bool = False
+) -> Shaped:
+    """The form that a maker has chosen for a lot of dough [g, kg/m³], else the usual one."""
+    form = edits.word("shape", "form", FORMS) or usual
     across = None if form == BALL else edits.number("shape", "thickness_mm")
     parts = edits.number("shape", "parts")
     return shaped(form, across, 1 if parts is None else round(parts), lot_g, density_kg_m3, is_brick=is_brick)

@@ -97,7 +97,7 @@ class Walk:
         self.lots = [lot_of(piece, setting.sheet_mm, heat.density_kg_m3) for piece in pieces]
         self.lot = self.lots[pieces.index(self.lead)]
         brick = is_brick(self.lead, self.lot)
-        self.shaped = shape_for_cold(edits, self.lot.grams, heat.density_kg_m3, is_brick=brick)
+        self.shaped = shape_for_cold(edits, self.lot.grams, heat.density_kg_m3, usual=kind.form, is_brick=brick)
         self.sheet = Body(self.lead.item.thickness_mm)
         self.dough = Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
