@@ -28,6 +28,7 @@ PAGES = {
     "weigh-sheet": "/makes/1/weigh/",
     "steps": "/makes/1/steps/",
     "cold": "/makes/1/cold/",
+    "steps-pie": "/makes/23/steps/",
     "bake": "/makes/1/bake/",
     "bench": "/bench/19/",
     "result": "/makes/10/result/",

@@ -10,6 +10,7 @@ from django.utils import timezone
 from northfold.core.errors import CoreError
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
+from northfold.core.method.courses import OPTIONAL, SKIPPED
 from northfold.core.method.edits import NUMBERS, Take, read_number
 from northfold.core.method.mixing import PROBE_K
 from northfold.core.method.readings import check_reading, expected_reading
@@ -165,6 +166,8 @@ def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names
+    if field == "skip" and step_key in OPTIONAL:
+        return SKIPPED
     if (step_key, field) == ("shape", "form"):
         return dict(FORMS)
     if field == "place" and not step_key.startswith("bake"):

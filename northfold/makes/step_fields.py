@@ -7,11 +7,12 @@ from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
-from northfold.core.method.courses import CourseKind, course_kinds
+from northfold.core.method.courses import OPTIONAL, SKIPPED, CourseKind, course_kinds
 from northfold.core.method.edits import Edited
 from northfold.core.method.mixing import NO_CRUMB
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
+from northfold.core.method.step_texts import step_texts
 from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees
@@ -125,6 +126,8 @@ class Fields:
             found.append(
                 self.make(step.key, "place", "Place", step.place_key, choices=places, edited=marks.get("place"))
             )
+        if step.key in OPTIONAL:
+            found.append(self.skip(step.key, ""))
         form = self.form
         if step.key == "shape":
             found.append(self.make("shape", "form", "Form", form, choices=dict(FORMS)))
@@ -145,6 +148,16 @@ class Fields:
                 )
             )
         return found
+
+    def skip(self, step_key: str, value: str) -> Field:
+        """Whether an optional step is done in this make."""
+        return self.make(
+            step_key,
+            "skip",
+            "This step" if not value else step_texts()[step_key]["name"],
+            value,
+            choices={"": "is done", **SKIPPED},
+        )
 
     def of_mixing(self) -> list[Field]:
         """What goes into the bowl, how warm, and what is wanted."""
@@ -216,4 +229,6 @@ def left_out(plan: Plan, fields: Fields) -> list[Field]:
     if plan.course is None:
         return []
     shown = {step.key for step in plan.course.steps}
-    return [fields.question(key) for key in fields.asked if questions()[key].step not in shown]
+    found = [fields.question(key) for key in fields.asked if questions()[key].step not in shown]
+    skipped = [edit for edit in plan.edits if edit.field == "skip" and edit.step_key not in shown]
+    return found + [fields.skip(edit.step_key, edit.value) for edit in skipped]

@@ -205,3 +205,15 @@ def test_pages_of_an_unsized_make_say_what_is_missing(sign_in, make):
     for stage in ("steps", "cold", "bake"):
         assert b"Nothing to plan yet" in client.get(f"/makes/{make.pk}/{stage}/").content
     assert b"Nothing baked yet" in client.get(f"/makes/{make.pk}/result/").content
+
+
+def test_an_optional_step_is_left_out_and_put_back_and_no_other_can_be(sign_in, make):
+    client = sign_in("bench")
+    assert edit(client, make, "trim", "skip", "yes").status_code == 302
+    assert "trim" not in {each.key for each in plan_of(make).course.steps}
+    page = client.get(f"/makes/{make.pk}/steps/").content.decode()
+    assert '<label for="f-trim-skip">Trim</label>' in page
+    edit(client, make, "trim", "skip", "")
+    assert "trim" in {each.key for each in plan_of(make).course.steps}
+    refused = edit(client, make, "weights", "skip", "yes")
+    assert refused.status_code == 422 and not StepEdit.objects.exists()

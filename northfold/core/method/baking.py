@@ -87,7 +87,7 @@ class Bake:
     The bake of a make. [°C, min, g]
 
     `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after, once
-    `weighed_after` has been told the pieces with their shrink.
+    `weighed_after` has been told the pieces with their shrink; `out_c` what it comes out at.
     """
 
     oven: Oven
@@ -99,6 +99,7 @@ class Bake:
     heating_min: float
     baked_g: tuple[float, ...]
     cool_min: float
+    out_c: float = OUT_C
 
     @property
     def minutes(self) -> float:
@@ -213,6 +214,7 @@ def plan_bake(
         heating_min=OVEN_HEATS_MIN,
         baked_g=(),
         cool_min=whole_minutes(cooling_min(lead, setting.room_c, filled=kind.filled)),
+        out_c=FILLED_OUT_C if kind.filled else OUT_C,
     )
 
 

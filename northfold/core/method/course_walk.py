@@ -8,6 +8,7 @@ from northfold.core.gluten.pull import PRESSING_PULL, Pull, oven_shrink, rest_al
 from northfold.core.method import cold_steps, mix_steps, roll_steps
 from northfold.core.method.baking import PART
 from northfold.core.method.course import OVEN, Course, Shrink
+from northfold.core.method.courses import OPTIONAL, SKIPPED
 from northfold.core.method.out_of_cold import out_of_cold
 from northfold.core.method.oven_steps import bake_steps, cool_step, with_oven_on
 from northfold.core.method.roll_steps import tell_lining
@@ -76,6 +77,8 @@ def _take(walk: Walk, entry: str) -> None:
     """One entry of the course's table."""
     key, _, when = entry.partition("@")
     if when and walk.docking.key != when:
+        return
+    if key in OPTIONAL and walk.edits.word(key, "skip", SKIPPED):
         return
     if key in RULES:
         RULES[key](walk)

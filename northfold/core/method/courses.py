@@ -14,6 +14,9 @@ BISCUIT_SUGAR_PCT = 10.0
 # Families whose steps belong to lamination, or are not walked.
 FOLDED = frozenset({"laminated_yeast"})
 SCALDED = "hot_water"
+# Steps that a maker may leave out of a make: nothing is unsafe and nothing falls apart without them.
+OPTIONAL = frozenset({"before", "temper.1", "glaze", "glaze.fat", "seal", "trim"})
+SKIPPED = {"yes": "is left out"}
 # Kinds of shapes by the course they take; vessels and free sheets follow below.
 _BY_KIND = {
     "hand_pie": "hand",

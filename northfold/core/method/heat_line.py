@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from northfold.core.method.baking import OUT_C, Bake, cool_enough_c
+from northfold.core.method.baking import Bake, cool_enough_c
 
 Points = tuple[tuple[float, float], ...]
 
@@ -97,12 +97,13 @@ def heat_picture(bake: Bake, room_c: float) -> HeatPicture:
                 stage.key, stage.name, x_of(minute), x_of(end), stage.minutes, stage.oven_c, stage.darkness, low
             )
         )
+        oven += [(x_of(minute), y_of(stage.oven_c)), (x_of(end), y_of(stage.oven_c))]
         minute = end
-        oven.append((x_of(end), y_of(stage.oven_c)))
     cool_c = cool_enough_c(room_c)
-    rate = math.log((OUT_C - room_c) / (cool_c - room_c)) / bake.cool_min if bake.cool_min else 0.0
+    rate = math.log((bake.out_c - room_c) / (cool_c - room_c)) / bake.cool_min if bake.cool_min else 0.0
     curve = [
-        (x_of(minute + t), y_of(room_c + (OUT_C - room_c) * math.exp(-rate * t))) for t in np.linspace(0, cool_min, 24)
+        (x_of(minute + t), y_of(room_c + (bake.out_c - room_c) * math.exp(-rate * t)))
+        for t in np.linspace(0, cool_min, 24)
     ]
     darkest = bake.stages[-1].darkness
     stretches.append(HeatStretch("cool", "cool", x_of(minute), x_of(whole), bake.cool_min, room_c, darkest, high))
