@@ -109,12 +109,12 @@ SHAPED = [
 HAND_PIE = {"heap_mm": 14.0, "filling": "potato and dill", "filling_g": 90.0, "offcuts": "rerolled"}
 LIDDED = {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0, "trimming": "tucked",
           "filling": "beetroot and barley", "slices": 8}  # fmt: skip
-NIGHT, AT_ONCE = ("rest.1", "school", "night"), ("rest.1", "school", "none")
+NIGHT = ("rest.1", "school", "night")
 SCHOOLED = [
     ("Chestnut custard tart crust", "Fluted tart tin", 4, {}, [("bake.off", "until", "part")]),
     ("Chestnut custard tart crust", "Fluted tart tin", 4, {},
      [("bake.off", "until", "part"), ("weights", "use", "frozen"), NIGHT]),
-    (TARTLET, "Tartlet tin", 24, FLUSH, [("dock", "when", "after"), AT_ONCE]),
+    (TARTLET, "Tartlet tin", 24, FLUSH, [("dock", "when", "after"), ("roll.main", "school", "sheet")]),
     ("Potato-and-dill hand pie dough", "Hand pie", 24, HAND_PIE,
      [("mix", "fat", "frozen"), ("mix", "method", "grater")]),
     ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"},

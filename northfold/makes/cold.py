@@ -98,7 +98,7 @@ def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Fie
 
 def _place_context(case: Case | None) -> dict[str, Any]:
     """The place of the first rest, with what its readings have taught."""
-    if case is None or case.step(REST) is None:
+    if case is None or case.step(REST) is None or case.rolls_first:
         return {}
     place = case.place_of(REST)
     learned = next((value for each, value in kitchen.places_with_learning() if each.core.key == place.key), None)

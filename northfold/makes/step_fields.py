@@ -102,6 +102,8 @@ class Fields:
         flaky = bool(crumbs and plan.mixing and plan.mixing.crumb_mm)
         kind = self.kind
         raised = {"egg": eggs, "crumb": flaky, "fat_temperature": crumbs, "first_rest": bool(kind and kind.rolls)}
+        rests = bool(plan.course and plan.course.chosen["first_rest"] != "none")
+        raised["rolling"] = bool(kind and kind.rolls) and rests
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
         return [key for key in questions() if raised.get(key, True)]
 

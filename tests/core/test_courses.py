@@ -175,6 +175,19 @@ def test_schools_change_steps_truly(name, edits, then):
     assert not then(made(name))
 
 
+def test_a_sheet_rolled_at_once_is_chilled_flat_and_sooner_cold():
+    flat, thick = made("custard tart", ("roll.main", "school", "sheet")), made("custard tart")
+    assert comes_before(flat, "shape", "roll.main", "rest.1", "line", "chill.1")
+    assert comes_before(thick, "shape", "rest.1", "roll.main", "line")
+    assert step(flat, "rest.1").name == "Chill flat"
+    cools = [next(ask.minutes for ask in step(p, "rest.1").asks if ask.reason == "temperature") for p in (flat, thick)]
+    assert cools[0] < cools[1] / 3
+    # The pull of the pin relaxes in the rest too: less of it is left for the oven.
+    assert flat.course.shrink[0].pull < thick.course.shrink[0].pull
+    at_once = made("custard tart", ("roll.main", "school", "sheet"), ("rest.1", "school", "none"))
+    assert "rest.1" not in keys(at_once)
+
+
 # -- cautions
 
 SAID = {  # caution: the makes, and the steps of theirs, that carry it

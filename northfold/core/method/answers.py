@@ -131,10 +131,11 @@ def answers(plan: Plan) -> Answers:
     said = [how_cold(mixing)] if mixing and mixing.good_to_c is not None else []
     if case is None:
         return Answers(tuple(said), None, (), ())
-    if case.roll_c:
+    if case.roll_c and not case.rolls_first:
         said.append(how_long_to_temper(case))
     said.append(is_it_rested(case))
-    return Answers(tuple(said), chill_table(case), windows(case), changes(case))
+    chill = None if case.rolls_first else chill_table(case)
+    return Answers(tuple(said), chill, windows(case), changes(case))
 
 
 def how_cold(mixing: Mixing) -> Answer:

@@ -38,6 +38,11 @@ class Case:
         return fat_blend(tuple((line.ingredient, line.grams) for line in self.plan.inputs.lines))
 
     @property
+    def rolls_first(self) -> bool:
+        """Whether it is rolled at once and chilled flat, so that nothing waits to be rollable."""
+        return self.course.traced[0].key == "roll.main" and self.step("rest.1") is not None
+
+    @property
     def is_blind(self) -> bool:
         """Whether it is baked blind, so that docking and weights are choices."""
         return course_kinds()[self.course.kind].blind

@@ -4,7 +4,7 @@ from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Trace, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
-from northfold.core.method.course import HABIT, TEMPERATURE, Ask
+from northfold.core.method.course import HABIT, PULL, TEMPERATURE, Ask
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span
 
@@ -20,10 +20,10 @@ def rest(walk: Walk) -> None:
     place, place_mark = walk.place_of("rest.1", place)
     stay = place.stay(LONGEST_MIN, walk.room_c)
     start_c = dough.mean_c
-    long = long_stay(walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), stay)
+    long = long_stay(walk.heat, walk.resting_body, dough.starts_from(walk.resting_body), stay)
     adds = walk.gluten * max(rolling_pull(walk.shaped.across_mm, piece.item.thickness_mm) for piece in walk.pieces)
     wanted = [
-        asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN,
+        _pull_ask(walk, adds, long),
         asks.drinking(dough.drink_min, dough.stays, long),
         asks.cool_to_roll(walk.blend, long),
         Ask(HABIT, walk.first_rest.minutes, f"the kitchen rests {walk.first_rest.name}"),
@@ -31,7 +31,7 @@ def rest(walk: Walk) -> None:
     if wanted[2].minutes is None:
         walk.remark("rest.1", f"In {place.name} it does not come down to where it rolls: {wanted[2].words}.", 5)
     minutes, reason, mark = walk.set_minutes("rest.1", wanted)
-    trace, pull = walk.wait("rest.1", minutes, place, walk.shaped.body)
+    trace, pull = walk.wait("rest.1", minutes, place, walk.resting_body)
     end_c = dough.mean_c
     warn_freezer(walk, "rest.1", trace, place)
     walk.add(
@@ -49,7 +49,17 @@ def rest(walk: Walk) -> None:
         edits=place_mark + mark,
         **walk.at(place),
         dough_c=end_c,
+        **({"name": "Chill flat"} if walk.rolls_first else {}),
     )
+
+
+def _pull_ask(walk: Walk, adds: float, trace: Trace) -> Ask:
+    """What the pull asks before the pin; nothing where the sheet is rolled already."""
+    if not walk.gluten:
+        return asks.NO_GLUTEN
+    if walk.rolls_first:
+        return Ask(PULL, 0.0, "rolled already")
+    return asks.pull_before_rolling(walk.dough.pull, adds, trace)
 
 
 def _keeping(walk: Walk) -> dict[str, str]:
@@ -98,12 +108,12 @@ def temper(walk: Walk) -> None:
     place, place_mark = walk.place_of("temper.1", walk.setting.bench())
     stay = place.stay(LONGEST_MIN, walk.room_c)
     frozen = walk.traced[-1].trace.is_frozen
-    reached = minutes_to(walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), stay, low)
+    reached = minutes_to(walk.heat, walk.resting_body, dough.starts_from(walk.resting_body), stay, low)
     if reached is None:
         walk.remark("temper.1", f"On {place.name} it does not come up to {degrees(low)}, where it rolls.", 5)
     ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low)}, where it rolls")
     minutes, reason, mark = walk.set_minutes("temper.1", [ask])
-    walk.wait("temper.1", minutes, place, walk.shaped.body)
+    walk.wait("temper.1", minutes, place, walk.resting_body)
     walk.add(
         "temper.1",
         {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},

@@ -88,9 +88,18 @@ def _take(walk: Walk, entry: str) -> None:
         walk.add(key, walk.figures)
 
 
+def _order(walk: Walk) -> tuple[str, ...]:
+    """The steps of the course, the rolling before the rest where a school wants the sheet chilled flat."""
+    steps = list(walk.kind.steps)
+    if walk.rolls_first:
+        steps.remove("roll.main")
+        steps.insert(steps.index("rest.1"), "roll.main")
+    return tuple(steps)
+
+
 def walk_course(walk: Walk) -> Course:
     """All steps of a course in order, the dough's trace through them, what the oven takes, and what to know."""
-    for entry in walk.kind.steps:
+    for entry in _order(walk):
         _take(walk, entry)
     shrinks = shrink(walk)
     tell_lining(walk, shrinks)

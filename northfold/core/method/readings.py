@@ -74,7 +74,7 @@ def expected_reading(plan: Plan, first_c: float, minutes: float) -> ExpectedRead
     if not MINUTES[0] <= minutes <= MINUTES[1]:
         raise OutsideRange("Minutes between the readings of", minutes, *MINUTES, "min")
     case = case_of(plan)
-    if case is None or case.step(REST) is None:
+    if case is None or case.step(REST) is None or case.rolls_first:
         raise TellsNothing("This dough does not rest before rolling, so there is nothing to read.")
     place = replace(case.place_of(REST), film=1.0)
     air_c = place.temperature_c(case.room_c)

@@ -65,6 +65,8 @@ FRAGILE_BELOW_PCT = 20.0
 
 def _dusting(walk: Walk) -> str:
     """What keeps it from sticking: by what it is made of."""
+    if walk.rolls_first:
+        return "between two sheets, which it is chilled in."
     if walk.ratio.true_water < FRAGILE_BELOW_PCT:
         return "fragile: between two sheets, no flour."
     flours = [line for line in walk.lines if line.ingredient.role == "flour" and line.grams]

@@ -62,6 +62,7 @@ class Schools:
     stop: str = "clumps"
     egg: str = "weighed"
     first_rest: str = "hour"
+    rolling: str = "after"
     docking: str = "before"
     weights: str = "weighted"
 

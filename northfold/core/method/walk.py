@@ -89,6 +89,8 @@ class Walk:
         answers = {question: edits.school(question, setting.schools) for question in questions()}
         self.chosen = {question: answer.key for question, answer in answers.items()}
         self.first_rest, self.docking, self.weights = (answers[key] for key in ("first_rest", "docking", "weights"))
+        # Rolled at once and chilled flat: there has to be a rest to chill in.
+        self.rolls_first = kind.rolls and self.chosen["rolling"] == "sheet" and self.first_rest.key != "none"
         self.weighted = kind.blind and self.weights.key == "weighted"
         self.docked = self.docking.key != "none" if kind.blind else kind.docked
         self.bake = bake(self.weighted)
@@ -118,6 +120,11 @@ class Walk:
         self.window: BenchWindow | None = None
         # Where the lining is told, once the shrink is known.
         self.line_at: int | None = None
+
+    @property
+    def resting_body(self) -> Body:
+        """What rests in the cold first: the lot as it was shaped, or the sheet where that was rolled at once."""
+        return self.sheet if self.rolls_first else self.shaped.body
 
     @property
     def hold(self) -> float:

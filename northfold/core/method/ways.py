@@ -71,10 +71,10 @@ def ways_there(case: Case, wanted_min: float) -> Ways:
     -------
     Ways
         Only what is sooner than how it stands: those in time first, by hands and then by minutes; filled up with the
-        least late. Nothing where its fat is oil. Rollable is: rested for the pin and at the middle of its roll range;
-        what it has not drunk by then is a risk and is said.
+        least late. Nothing where its fat is oil or it is rolled at once. Rollable is: rested for the pin and at the
+        middle of its roll range; what it has not drunk by then is a risk and is said.
     """
-    if case.roll_c is None:
+    if case.roll_c is None or case.rolls_first:
         return Ways(None, ())
     rest = case.place_of("rest.1") if case.step("rest.1") else case.setting.cold_place()
     as_is = _way(case, "as_is", f"as it stands, in {rest.name}", case.shaped, rest, 0.0, "", (), case.mixing)
