@@ -1,6 +1,7 @@
 """Courses: each way of working has its own steps, in order, with what hurts said where it applies and only there."""
 
 import math
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from functools import cache
 
@@ -8,6 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
 from northfold.core.method.before_starting import before_starting
 from northfold.core.method.cautions import cautions
@@ -309,3 +311,34 @@ def test_every_step_of_the_table_has_its_words():
         for entry in kind.steps:
             key = entry.partition("@")[0]
             assert key == "bake" or {"name", "look", "why"} <= step_texts()[key].keys() or key == "mix", key
+
+
+# -- how it comes together
+
+COIL = ((1000, "strong flour"), (500, "whole milk"), (20, "instant dry yeast"), (500, "dry laminating butter"))
+RAISED = ((500, "plain flour"), (150, "lard"), (210, "water"), (7, "fine salt"))
+
+
+def test_a_block_is_mixed_all_at_once_with_all_the_friction_and_without_its_roll_in_fat():
+    item = Item(Tin("coil", "coil", 240, 0, 0, 35), 40, 4.0)
+    mixing = plan(PlanInputs(lines(*COIL), (item,))).mixing
+    assert mixing.way == "together" and mixing.friction_k == 5
+    assert mixing.dough_c == pytest.approx(24, abs=0.2)
+    block = [
+        Portion(line.ingredient, line.grams, mixing.liquid_c if line.ingredient.role == "liquid" else 21.0)
+        for line in lines(*COIL[:3])
+    ]
+    assert mixing.dough_c == pytest.approx(mix_c(block, rise_k=5), abs=0.05)
+
+
+def test_a_scalded_dough_takes_boiling_liquid_and_no_friction():
+    scalded = tuple(replace(line, preparation="boiling") for line in lines(*RAISED))
+    planned = plan(PlanInputs(scalded, (Item(Tin("mould", "round", 120, 120, 80), 4, 5.0),)))
+    assert planned.family == "hot_water", planned.fits[0]
+    mixing = planned.mixing
+    assert (mixing.way, mixing.liquid_c, mixing.friction_k) == ("scalded", 100, 0)
+    heat = {"plain flour": 21.0, "lard": mixing.fat_c, "water": 100.0, "fine salt": 21.0}
+    parts = [Portion(line.ingredient, line.grams, heat[line.ingredient.name]) for line in lines(*RAISED)]
+    assert mixing.dough_c == pytest.approx(mix_c(parts), abs=0.05)
+    assert 40 < mixing.dough_c < 70
+    assert "shape it while it is warm" in mixing.remark

@@ -18,7 +18,7 @@ STEEL_KJ_PER_KG_K = 0.49
 FRICTION_SD = 0.40
 # Share of the friction rise that falls on the first part of the mixing. North Fold reference table.
 FRICTION_FIRST = 0.8
-TEMPERATURE_C = (-20.0, 60.0)
+TEMPERATURE_C = (-20.0, 105.0)
 _WATER = Composition(water=1.0)
 
 
@@ -142,7 +142,7 @@ def mix_c(portions: Sequence[Portion], *, rise_k: float = 0.0, bowl: Bowl | None
     Parameters
     ----------
     portions : sequence of Portion
-        Masses [g] and temperatures, −20 to 60. [°C]
+        Masses [g] and temperatures, −20 to 105. [°C]
     rise_k : float
         What the friction of mixing adds on top. [K]
     bowl : Bowl, optional
@@ -156,7 +156,7 @@ def mix_c(portions: Sequence[Portion], *, rise_k: float = 0.0, bowl: Bowl | None
     Raises
     ------
     OutsideRange
-        If a temperature is beyond −20 to 60 °C.
+        If a temperature is beyond −20 to 105 °C.
 
     Notes
     -----
@@ -213,7 +213,7 @@ def mixing_temperature(
     Raises
     ------
     OutsideRange
-        If a temperature is beyond −20 to 60 °C or the ice below 0 g.
+        If a temperature is beyond −20 to 105 °C or the ice below 0 g.
     """
     if ice_g < 0:
         raise OutsideRange("Ice of", ice_g, 0, 100_000, "g")

@@ -50,7 +50,7 @@ _COMPONENTS = {
     "acid": _CARBOHYDRATE,
 }
 _DENSITY, _SPECIFIC_HEAT, _CONDUCTIVITY = range(3)
-TEMPERATURE_C = (-20.0, 60.0)
+TEMPERATURE_C = (-20.0, 105.0)
 
 
 def _property(which: int, part: str, temperature_c: float) -> float:
@@ -101,7 +101,7 @@ def dough_density(composition: Composition, *, temperature_c: float = WORKING_C,
     composition : Composition
         Mass fractions that sum to 1. [g/g]
     temperature_c : float
-        Between −20 and 60. [°C]
+        Between −20 and 105. [°C]
     porosity : float
         Share of air by volume, 0 to below 1.
 
@@ -130,7 +130,7 @@ def specific_heat(composition: Composition, temperature_c: float = WORKING_C) ->
     """
     Specific heat without the melting of fat. [kJ/(kg K)]
 
-    Mass fractions [g/g] at −20 to 60 °C; Choi and Okos (1986): Σ x cp.
+    Mass fractions [g/g] at −20 to 105 °C; Choi and Okos (1986): Σ x cp.
     """
     _check(temperature_c)
     return float(sum(getattr(composition, key) * _property(_SPECIFIC_HEAT, key, temperature_c) for key in PARTS))
@@ -140,7 +140,7 @@ def conductivity(composition: Composition, temperature_c: float = WORKING_C) -> 
     """
     Thermal conductivity. [W/(m K)]
 
-    Mass fractions [g/g] at −20 to 60 °C; Choi and Okos (1986), volume fractions in parallel, no porosity term.
+    Mass fractions [g/g] at −20 to 105 °C; Choi and Okos (1986), volume fractions in parallel, no porosity term.
     """
     _check(temperature_c)
     volumes: dict[str, float] = {
@@ -154,7 +154,7 @@ def enthalpy(composition: Composition, temperature_c: float) -> float:
     """
     Heat to bring a composition from 0 °C to a temperature, without the melting of fat. [kJ/kg]
 
-    Mass fractions [g/g] of any sum; −20 to 60 °C. The integral of `specific_heat`.
+    Mass fractions [g/g] of any sum; −20 to 105 °C. The integral of `specific_heat`.
     """
     _check(temperature_c)
     a, b, c = heat_polynomial(composition)

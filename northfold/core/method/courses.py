@@ -1,19 +1,20 @@
 """Which course a make takes: how pieces of its kind are worked, step by step, from the table of courses."""
 
 import tomllib
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
 from northfold.core.formula.ratio import DoughLine
+from northfold.core.method.mixing import CRUMB, SCALDED, TOGETHER, is_block
 from northfold.core.shape.blanks import LID, PRESSED, Item
 
 # From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
 BISCUIT_SUGAR_PCT = 10.0
 # Families whose steps belong to lamination, or are not walked.
 FOLDED = frozenset({"laminated_yeast"})
-SCALDED = "hot_water"
+HOT_WATER = "hot_water"
 # Steps that a maker may leave out of a make: nothing is unsafe and nothing falls apart without them.
 OPTIONAL = frozenset({"before", "temper.1", "glaze", "glaze.fat", "seal", "trim"})
 SKIPPED = {"yes": "is left out"}
@@ -61,16 +62,16 @@ def course_kinds() -> dict[str, CourseKind]:
     return {key: CourseKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
 
 
-def has_block(lines: Iterable[DoughLine]) -> bool:
-    """Whether a fat for laminating is among the lines, to be rolled in as a block."""
-    return any(
-        line.ingredient.fat is not None and "laminating" in line.ingredient.name and line.grams > 0 for line in lines
-    )
-
-
 def is_folded(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> bool:
-    """Whether a dough is laminated, proved or scalded, which this way of mixing does not hold for."""
-    return has_block(lines) or "yeast" in traits or family in (*FOLDED, SCALDED)
+    """Whether a dough is laminated or proved."""
+    return any(is_block(line) for line in lines) or "yeast" in traits or family in FOLDED
+
+
+def mixing_way(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> str:
+    """How a dough comes together: flour and fat first, everything at once, or scalded."""
+    if is_folded(family, traits, lines):
+        return TOGETHER
+    return SCALDED if family == HOT_WATER else CRUMB
 
 
 def _kind_of(item: Item, sugar_pct: float) -> str:
@@ -115,9 +116,9 @@ def course_kind(
     CourseKind or NoCourse
         No course for doughs that are folded, proved or scalded, and for pieces that are worked in different ways.
     """
-    if has_block(lines) or "yeast" in traits or family in FOLDED:
+    if is_folded(family, traits, lines):
         return NoCourse("This dough is folded or proved: it is worked in turns, and its steps are yours.")
-    if family == SCALDED:
+    if family == HOT_WATER:
         return NoCourse("This dough is scalded and shaped warm: its steps are yours.")
     found = {_kind_of(item, sugar_pct) for item in items}
     if "pulled" in found or family == "stretched":

@@ -51,7 +51,7 @@ NUMBERS: dict[str, tuple[str, float, float, str]] = {
     "parts": ("Parts of a piece:", 1, 4, ""),
     "flour_c": ("Flour at", -20, 45, "°C"),
     "fat_c": ("Fat at", -20, 45, "°C"),
-    "liquid_c": ("Liquid at", 0, 60, "°C"),
+    "liquid_c": ("Liquid at", 0, 100, "°C"),
     "dough_c": ("A dough of", 0, 45, "°C"),
     "ice_g": ("Ice of", 0, 100_000, "g"),
     "bowl_c": ("A bowl at", -20, 45, "°C"),

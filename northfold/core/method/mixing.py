@@ -16,6 +16,11 @@ ICED_C, WARMEST_C = 2.0, 50.0
 # At most this share of the free water goes in as ice: more does not melt among the crumbs. [share] Assumption.
 ICE_SHARE = 0.5
 
+# How things come together: flour and fat first, everything at once, or fat and boiling liquid first.
+CRUMB, TOGETHER, SCALDED = "crumb", "together", "scalded"
+# What a dough with yeast, and a lean block to fold, are wanted at; boiling liquid. [°C] Assumptions.
+YEAST_DOUGH_C, BLOCK_C, BOILING_C = 24.0, 16.0, 100.0
+
 GOOD, SMALL, SPOILED, COLD, NO_CRUMB = "good", "smaller flakes", "spoiled", "too cold", "no crumb"
 
 
@@ -35,7 +40,8 @@ class Mixing:
 
     `verdict` on the crumb; `crumb_mm` its pieces of fat [mm], 0 where there are none;
     `good_to_c` and `spoils_from_c` its limits; `refusal` why no liquid is named. `levers` in
-    the order to try them. `liquid_c` and `ice_g` are what the free liquid is to be.
+    the order to try them. `liquid_c` and `ice_g` are what the free liquid is to be. `warms` is the key under which the
+    warming by the work is learned, from its start value. [K]
     """
 
     method_name: str
@@ -57,10 +63,18 @@ class Mixing:
     remark: str
     refusal: str
     crumb_mm: float = 0.0
+    way: str = CRUMB
+    warms: str = ""
+    start_friction_k: float = 0.0
 
     @property
     def is_spoiled(self) -> bool:
         return self.verdict == SPOILED
+
+
+def is_block(line: DoughLine) -> bool:
+    """Whether a line is the fat that is rolled in as a block."""
+    return line.ingredient.fat is not None and "laminating" in line.ingredient.name and line.grams > 0
 
 
 def _is_late(line: DoughLine) -> bool:
@@ -91,6 +105,7 @@ class _Bowlful:
     room_c: float
     bowl: Bowl | None
     friction_k: float
+    way: str = CRUMB
 
     @property
     def free_g(self) -> float:
@@ -122,11 +137,13 @@ class _Bowlful:
             else:
                 portion = Portion(line.ingredient, grams, flour_c if line.ingredient.role != "acid" else self.room_c)
             (last if self._goes_last(line) else first).append(portion)
-        if not first:
-            first, last = last, []
+        if not first or self.way == TOGETHER:
+            first, last = [*first, *last], []
         return mixing_temperature(first, last, friction_k=self.friction_k, ice_g=ice_g, bowl=self.bowl)
 
     def _goes_last(self, line: DoughLine) -> bool:
+        if self.way == SCALDED:
+            return line.ingredient.role != "fat" and not _is_free_liquid(line)
         if self.manner.purpose == "cream":
             return line.ingredient.role not in ("fat", "sugar")
         return _is_late(line)
@@ -165,6 +182,7 @@ def plan_mixing(
     setting: Setting,
     edits: EditReader,
     frictions: Mapping[str, float] | None = None,
+    way: str = CRUMB,
 ) -> Mixing:
     """
     The mixing temperature of a make.
@@ -184,6 +202,9 @@ def plan_mixing(
         friction_k [K].
     frictions : mapping of str to float, optional
         What records have taught of the rise, by what warms: times its start value. [ratio]
+    way : str
+        `CRUMB` where the liquid goes in last, `TOGETHER` for lean and yeast blocks without their roll-in fat, `SCALDED`
+        for fat and boiling liquid first, then flour, without friction.
 
     Returns
     -------
@@ -199,7 +220,9 @@ def plan_mixing(
     fat, flour, bowl, liquid, ice. Source: North Fold reference table.
     """
     manner = edits.manner(setting.schools)
-    floor_c, good_c, top_c = _limits(blend, manner)
+    floor_c, good_c, top_c = _limits(blend, manner) if way == CRUMB else (None, None, None)
+    if way == TOGETHER:
+        lines = [line for line in lines if not is_block(line)]
     cold_c = setting.cold_place().temperature_c(setting.room_c)
     room_c = setting.room_c
 
@@ -213,11 +236,13 @@ def plan_mixing(
     friction_k = given("friction_k")
     if friction_k is None:
         friction_k = manner.friction_k * (frictions or {}).get(manner.warms, 1.0)
+    if way == SCALDED:
+        friction_k = 0.0
     usual_fat_c = room_c if blend is None or blend.is_oil else cold_c
     freezer = setting.freezer()
     if manner.fat.key == "frozen" and freezer is not None and not (blend is None or blend.is_oil):
         usual_fat_c = freezer.temperature_c(room_c)
-    bowlful = _Bowlful(tuple(lines), factor, manner, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k)
+    bowlful = _Bowlful(tuple(lines), factor, manner, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k, way)
     if fat_c is None and floor_c is not None and top_c is not None:
         middle = (floor_c + top_c) / 2
         fat_c = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, middle, min(cold_c, middle), top_c)
@@ -229,6 +254,10 @@ def plan_mixing(
     target_c, liquid_c, ice_g = given("dough_c"), given("liquid_c"), given("ice_g")
     if target_c is None and good_c is not None:
         target_c = good_c if floor_c is None else (floor_c + good_c) / 2
+    if target_c is None and way == TOGETHER:
+        target_c = YEAST_DOUGH_C if any("yeast" in line.ingredient.name for line in lines) else BLOCK_C
+    if liquid_c is None and way == SCALDED:
+        liquid_c = BOILING_C
     ice_g = min(ice_g or 0.0, free_g)
     crumb_c = bowlful.mixed(room_c).crumb_c
     verdict = _verdict(crumb_c, floor_c, good_c, top_c)
@@ -247,9 +276,12 @@ def plan_mixing(
         wanted_liquid = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, 60.0)
     mixed = bowlful.mixed(room_c if liquid_c is None else liquid_c, ice_g)
     return Mixing(
-        method_name=manner.name,
+        method_name={CRUMB: manner.name, TOGETHER: f"all together, {manner.mixing.name}"}.get(way, SCALDED),
+        way=way,
+        warms=manner.warms,
+        start_friction_k=0.0 if way == SCALDED else manner.friction_k,
         purpose=manner.purpose,
-        crumb_mm=manner.crumb.size_mm if manner.is_flaky else 0.0,
+        crumb_mm=manner.crumb.size_mm if manner.is_flaky and way == CRUMB else 0.0,
         flour_c=flour_c,
         fat_c=fat_c,
         crumb_c=mixed.crumb_c,
@@ -269,7 +301,7 @@ def plan_mixing(
             *([Lever("bowl", bowl.temperature_c, None)] if bowl else []),
             *([Lever("liquid", liquid_c, wanted_liquid)] if free_g else []),
         ),
-        remark=_remark(verdict, mixed, floor_c, good_c, top_c, target_c),
+        remark=_remark(verdict, mixed, floor_c, good_c, top_c, target_c, way),
         refusal=refusal,
     )
 
@@ -297,9 +329,15 @@ def _remark(
     good_c: float | None,
     top_c: float | None,
     target_c: float | None,
+    way: str,
 ) -> str:
-    """One sentence on the crumb, with its number, its threshold and the lever."""
+    """One sentence on the crumb or the dough, with its number, its threshold and the lever."""
     crumb = degrees(mixed.crumb_c)
+    if way == SCALDED:
+        return f"Fat and liquid come to {crumb}, the dough to {degrees(mixed.dough_c)}: shape it while it is warm."
+    if way == TOGETHER and not mixed.unmelted_ice_g:
+        wanted = f", {degrees(target_c)} wanted" if target_c is not None else ""
+        return f"Everything goes in at once: the dough comes to {degrees(mixed.dough_c)}{wanted}."
     if verdict == NO_CRUMB:
         return "Oil neither flakes nor firms: this crumb has no temperature to keep."
     if mixed.unmelted_ice_g:
@@ -356,7 +394,7 @@ def implied_friction_k(
 
     def dough_c(friction_k: float) -> float:
         reader = EditReader([*fixed, Edit("mix", "friction_k", f"{friction_k:.6f}")])
-        return plan_mixing(lines, factor, blend, setting, reader).dough_c
+        return plan_mixing(lines, factor, blend, setting, reader, way=planned.way).dough_c
 
     return needed(dough_c, measured_c, 0.0, MOST_FRICTION_K)
 

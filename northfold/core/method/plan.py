@@ -23,10 +23,10 @@ from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
 from northfold.core.method.course_walk import walk_course
-from northfold.core.method.courses import CourseKind, course_kind, is_folded
+from northfold.core.method.courses import CourseKind, course_kind, mixing_way
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.lots import lead_piece
-from northfold.core.method.mixing import Mixing, implied_friction_k, plan_mixing
+from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk
@@ -145,8 +145,8 @@ class Plan:
 
     @property
     def warms(self) -> str:
-        """The key under which the warming by the work is learned."""
-        return EditReader(self.edits).manner(self.inputs.worked_in.schools).warms
+        """The key under which the warming by the work is learned; empty where nothing is mixed."""
+        return self.mixing.warms if self.mixing else ""
 
     @property
     def factor(self) -> float | None:
@@ -304,8 +304,10 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 percents = [each.percent for each in course.shrink]
             else:
                 no_course = kind.why
-                if not is_folded(family, found, lines):
-                    mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions))
+                way = mixing_way(family, found, lines)
+                if way == TOGETHER:
+                    setting = replace(setting, schools=setting.schools.but((("mixing", "kneaded"), *inputs.schools)))
+                mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
                 manner = reader.manner(setting.schools)
                 percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
             pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
@@ -318,8 +320,8 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             pieces, dough_g, mixing, course, bake = [], None, None, None, None
             problems.append(Problem("size", error.code, str(error)))
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
-    as_mixed = mixing
-    if ratio is not None and mixing is None and not is_folded(family, found, lines):
+    as_mixed = mixing if mixing and mixing.way == CRUMB else None
+    if ratio is not None and mixing is None and mixing_way(family, found, lines) == CRUMB:
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, dict(learned.frictions))
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     loads: list[Loads] = []
@@ -382,7 +384,7 @@ def implied_friction(planned: Plan, measured_c: float) -> tuple[str, float, floa
     if planned.mixing is None or planned.factor is None:
         return None
     inputs, setting = planned.inputs, planned.inputs.worked_in
-    manner = EditReader(planned.edits).manner(setting.schools)
+    mixing = planned.mixing
     blend = fat_blend((line.ingredient, line.grams) for line in inputs.lines)
-    found = implied_friction_k(inputs.lines, planned.factor, blend, setting, planned.edits, planned.mixing, measured_c)
-    return None if found is None or not manner.friction_k else (manner.warms, manner.friction_k, found)
+    found = implied_friction_k(inputs.lines, planned.factor, blend, setting, planned.edits, mixing, measured_c)
+    return None if found is None or not mixing.start_friction_k else (mixing.warms, mixing.start_friction_k, found)
