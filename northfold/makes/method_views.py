@@ -19,6 +19,7 @@ from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
 from northfold.makes.cold import cold_context, read_wanted, takes_of, wanted_of
 from northfold.makes.forms import ReadingForm, RoomForm
+from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, Surroundings, thread_of
 from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
@@ -92,7 +93,7 @@ def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
             services.edit_step(request.user, make, *sent, around)
     except CoreError as error:
         refused = Refused(*sent, str(error))
-    return _answer(request, pk, key, before, refused, around=around)
+    return _answer(request, make, key, before, refused, around=around)
 
 
 @require_POST
@@ -111,7 +112,7 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
             services.take_edits(request.user, make, takes, around)
     except CoreError as error:
         messages.error(request, str(error))
-    return _answer(request, pk, "cold", before, around=around)
+    return _answer(request, make, "cold", before, around=around)
 
 
 @require_POST
@@ -127,7 +128,7 @@ def reading(request: HttpRequest, pk: int) -> HttpResponse:
             form = None
         except CoreError as error:
             form.add_error(None, str(error))
-    return _answer(request, pk, "cold", before, own_forms={"reading_form": form} if form else {})
+    return _answer(request, make, "cold", before, own_forms={"reading_form": form} if form else {})
 
 
 @require_POST
@@ -140,14 +141,15 @@ def room(request: HttpRequest, pk: int) -> HttpResponse:
     try:
         if form.is_valid():
             services.set_room(make, form.cleaned_data["room_c"])
+            make.refresh_from_db(fields=["room_c"])
     except CoreError as error:
         messages.error(request, str(error))
-    return _answer(request, pk, "cold", before, own_forms={"room_form": form} if form.errors else {})
+    return _answer(request, make, "cold", before, own_forms={"room_form": form} if form.errors else {})
 
 
 def _answer(
     request: HttpRequest,
-    pk: int,
+    make: Make,
     key: str,
     before: dict[str, str],
     refused: Refused | None = None,
@@ -156,8 +158,8 @@ def _answer(
 ) -> HttpResponse:
     bad = refused is not None or bool(own_forms)
     if not request.htmx and not bad:
-        return redirect(reverse(f"makes:{key}", args=[pk]))
-    thread = thread_of(make_or_404(pk), request.user, around)
+        return redirect(reverse(f"makes:{key}", args=[make.pk]))
+    thread = thread_of(make, request.user, around)
     context = {**_context(request, thread, key, before, refused), **(own_forms or {})}
     template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"
     return render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)

@@ -106,9 +106,11 @@ def edit_step(
 
     Raises CoreError where the value makes no sense, StartedMake once it has started.
     """
-    make = Make.objects.select_for_update().get(pk=make.pk)
+    version, make = make.formula_version, Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
+    if make.formula_version_id == version.pk:
+        make.formula_version = version  # with its lines, where they were read already
     if step_key not in step_texts():
         raise UnknownEdit(step_key, field)
     value = value.strip()[:40]

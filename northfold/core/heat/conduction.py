@@ -106,6 +106,11 @@ class Body:
         """A round disc whose edge takes part. [mm]"""
         return cls(thickness_mm, edge=edge_factor(thickness_mm, diameter_mm))
 
+    @property
+    def size_m(self) -> float:
+        """Thickness of a slab, radius of what is round. [m]"""
+        return self.across_mm / 1000 / (1 if self.shape == SLAB else 2)
+
     def mean_c(self, profile_c: Sequence[float]) -> float:
         """The mean of a profile as a trace ends with it. [°C]"""
         return float(np.average(profile_c, weights=_geometry(self.shape, len(profile_c))[1]))
@@ -134,6 +139,46 @@ def _geometry(shape: str, cells: int) -> tuple[Numbers, Numbers]:
 # How far the centre lies beyond the innermost cell, in shares of what that differs from the next: a parabola through
 # the means of both.
 _CENTRE = {SLAB: 1 / 6, CYLINDER: 1 / 4, BALL: 7 / 24}
+
+
+def _march(
+    heat: DoughHeat,
+    body: Body,
+    start_c: float | Sequence[float],
+    stays: Sequence[Stay],
+    shares: Numbers,
+    cells: int,
+    tolerance_k: float,
+    longest_s: float,
+) -> tuple[Numbers, Numbers, Numbers]:
+    """What the faces meet in each stay, the cells' temperatures and the heat taken, at these shares of each stay."""
+    if not THICKNESS_MM[0] <= body.across_mm <= THICKNESS_MM[1]:
+        raise OutsideRange("A thickness of", body.across_mm, *THICKNESS_MM, "mm")
+    contents, degrees, conductivities = heat.knots
+    areas, volumes = _geometry(body.shape, cells)
+    start = np.full(cells, float(start_c)) if isinstance(start_c, int | float) else np.asarray(start_c, dtype=float)
+    rows = np.array(
+        [
+            (60 * stay.minutes, below.temperature_c, below.film_w_m2_k, above.temperature_c, above.film_w_m2_k)
+            for stay, (below, above) in ((stay, body.meets(stay)) for stay in stays)
+        ],
+        dtype=float,
+    ).reshape(-1, 5)
+    found, taken = march(
+        body.size_m,
+        areas,
+        volumes,
+        contents,
+        degrees,
+        conductivities,
+        start,
+        rows,
+        shares,
+        FROZEN_C,
+        tolerance_k,
+        longest_s,
+    )
+    return rows, found, taken
 
 
 def through(
@@ -188,34 +233,11 @@ def through(
     temperature follows from film and half a cell in series. Below −2 °C the piece is frozen and the trace stays there;
     how long it thaws is not what the next stay tells.
     """
-    if not THICKNESS_MM[0] <= body.across_mm <= THICKNESS_MM[1]:
-        raise OutsideRange("A thickness of", body.across_mm, *THICKNESS_MM, "mm")
-    contents, degrees, conductivities = heat.knots
-    size_m = body.across_mm / 1000 / (1 if body.shape == SLAB else 2)
-    areas, volumes = _geometry(body.shape, cells)
-    start = np.full(cells, float(start_c)) if isinstance(start_c, int | float) else np.asarray(start_c, dtype=float)
-    faces = [body.meets(stay) for stay in stays]
-    rows = [
-        (60 * stay.minutes, below.temperature_c, below.film_w_m2_k, above.temperature_c, above.film_w_m2_k)
-        for stay, (below, above) in zip(stays, faces, strict=True)
-    ]
     shares = np.linspace(0.0, 1.0, samples + 1) ** early
-    found, taken = march(
-        size_m,
-        areas,
-        volumes,
-        contents,
-        degrees,
-        conductivities,
-        start,
-        np.array(rows, dtype=float).reshape(-1, 5),
-        shares,
-        FROZEN_C,
-        tolerance_k,
-        longest_s,
-    )
+    rows, found, taken = _march(heat, body, start_c, stays, shares, cells, tolerance_k, longest_s)
+    size_m, (_, volumes) = body.size_m, _geometry(body.shape, cells)
     taken /= heat.density_kg_m3 * size_m * volumes.sum() * 1000
-    centre, surface = _inside_and_out(body, found, heat, size_m, np.array(rows))
+    centre, surface = _inside_and_out(body, found, heat, size_m, rows)
     told = zip(
         (stay.minutes * shares for stay in stays),
         np.maximum(found, FROZEN_C) @ (volumes / volumes.sum()),
@@ -314,4 +336,14 @@ def minutes_to(
     surroundings = (stay.above.temperature_c + stay.below.temperature_c) / 2
     if abs(mean - target_c) < 1e-9 or (mean - target_c) * (surroundings - mean) > 0:
         return 0.0
-    return long_stay(heat, body, start_c, stay).first_minute(target_c)
+    shares = np.linspace(0.0, 1.0, FINE + 1) ** FINE_EARLY
+    _, found, _ = _march(heat, body, start_c, (stay,), shares, CELLS, TOLERANCE_K, np.inf)
+    volumes = _geometry(body.shape, CELLS)[1]
+    means = np.maximum(found[0], FROZEN_C) @ (volumes / volumes.sum())
+    there = means <= target_c if means[0] > target_c else means >= target_c
+    if not there.any():
+        return None
+    after = int(np.argmax(there))
+    before_c, after_c = means[after - 1], means[after]
+    share = 0.0 if after_c == before_c else (target_c - before_c) / (after_c - before_c)
+    return float(stay.minutes * (shares[after - 1] + share * (shares[after] - shares[after - 1])))
