@@ -41,6 +41,17 @@ class Stay:
         return cls(minutes, face, face)
 
 
+def first_crossing(minutes: Sequence[float], values: Sequence[float], target: float) -> float | None:
+    """The first minute at which values [any unit] reach a target, between samples too; None where never. [min]"""
+    falling = values[0] > target
+    for index in range(1, len(values)):
+        before, after = values[index - 1], values[index]
+        if (after <= target) if falling else (after >= target):
+            share = 0.0 if after == before else (target - before) / (after - before)
+            return float(minutes[index - 1] + max(0.0, share) * (minutes[index] - minutes[index - 1]))
+    return None
+
+
 @dataclass(frozen=True)
 class Trace:
     """
@@ -64,13 +75,7 @@ class Trace:
 
     def first_minute(self, target_c: float) -> float | None:
         """When the mean first reaches a temperature in °C. [min] None where it does not."""
-        falling = self.mean_c[0] > target_c
-        for index in range(1, len(self.minutes)):
-            before, after = self.mean_c[index - 1], self.mean_c[index]
-            if (after <= target_c) if falling else (after >= target_c):
-                share = 0.0 if after == before else (target_c - before) / (after - before)
-                return self.minutes[index - 1] + max(0.0, share) * (self.minutes[index] - self.minutes[index - 1])
-        return None
+        return first_crossing(self.minutes, self.mean_c, target_c)
 
     def stays(self) -> list[tuple[float, float]]:
         """The trace as pieces of (minutes, mean between). [min, °C]"""
@@ -340,10 +345,4 @@ def minutes_to(
     _, found, _ = _march(heat, body, start_c, (stay,), shares, CELLS, TOLERANCE_K, np.inf)
     volumes = _geometry(body.shape, CELLS)[1]
     means = np.maximum(found[0], FROZEN_C) @ (volumes / volumes.sum())
-    there = means <= target_c if means[0] > target_c else means >= target_c
-    if not there.any():
-        return None
-    after = int(np.argmax(there))
-    before_c, after_c = means[after - 1], means[after]
-    share = 0.0 if after_c == before_c else (target_c - before_c) / (after_c - before_c)
-    return float(stay.minutes * (shares[after - 1] + share * (shares[after] - shares[after - 1])))
+    return first_crossing((stay.minutes * shares).tolist(), means.tolist(), target_c)

@@ -13,7 +13,7 @@ from northfold.core.gluten.pull import (
     rest_along,
     slowed_minutes,
 )
-from northfold.core.heat.conduction import Trace
+from northfold.core.heat.conduction import Trace, first_crossing
 from northfold.core.heat.dough_heat import FROZEN_C
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.course import DRINKING, PULL, TEMPERATURE, Ask
@@ -27,14 +27,7 @@ OIL = Ask(TEMPERATURE, 0.0, "oil neither firms nor softens")
 
 def falls_to(threshold: float, minutes: Sequence[float], values: Sequence[float]) -> float | None:
     """The first minute at which values [any unit] are down to a threshold, between samples too; None where never."""
-    if values[0] <= threshold:
-        return 0.0
-    for index in range(1, len(values)):
-        before, after = values[index - 1], values[index]
-        if after <= threshold:
-            share = (before - threshold) / (before - after)
-            return minutes[index - 1] + share * (minutes[index] - minutes[index - 1])
-    return None
+    return 0.0 if values[0] <= threshold else first_crossing(minutes, values, threshold)
 
 
 def pull_before_rolling(pull: Pull, adds: float, trace: Trace) -> Ask:
