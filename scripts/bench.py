@@ -110,6 +110,7 @@ def report() -> None:
         "Steps, one edit with pleat (all reckoned anew)": step_edit,
         "Cold": lambda n: client.get("/makes/1/cold/"),
         "Cold, one edit with pleat (all reckoned anew)": cold_edit,
+        "Cold, what is asked of it, after that edit": lambda n: client.get("/makes/1/cold/answers/"),
         "Bake": lambda n: client.get("/makes/1/bake/"),
         "Bench": lambda n: client.get("/bench/21/"),
         "Bench, nothing new": lambda n: client.get(f"/bench/21/state/?seq={seq}"),

@@ -180,7 +180,7 @@ def frictions(rows: list[Evidence]) -> dict[str, LearnedValue]:
 
 def places_with_learning(evidence: list[Evidence] | None = None) -> list[tuple[Place, LearnedPlace]]:
     """Each place of the kitchen with what two readings of a piece in it have taught."""
-    rows = standing_evidence(Evidence.Kind.PLACE) if evidence is None else evidence
+    rows = place_readings() if evidence is None else evidence
     return [
         (
             place,
@@ -206,9 +206,9 @@ def places_as_learned(evidence: list[Evidence] | None = None) -> tuple[CorePlace
     )
 
 
-def readings_in(place_key: str) -> list[Evidence]:
-    """The pairs of readings that stand for a place, the newest first."""
-    return [row for row in standing_evidence(Evidence.Kind.PLACE) if row.subject == place_key][::-1]
+def place_readings() -> list[Evidence]:
+    """The pairs of readings that stand for all places, in order of date."""
+    return standing_evidence(Evidence.Kind.PLACE)
 
 
 def learned(evidence: list[Evidence] | None = None) -> Learned:

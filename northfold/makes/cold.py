@@ -75,8 +75,8 @@ def _wanted_min(typed: str, start: datetime | None) -> float:
 
 def wanted_of(request: HttpRequest) -> str:
     """What was asked for on the page itself, or on the page that an answer goes back to."""
-    if request.method == "GET":
-        return request.GET.get(WANTED, "")
+    if WANTED in request.GET:
+        return request.GET[WANTED]
     asked = parse_qs(urlsplit(request.headers.get("HX-Current-URL", "")).query)
     return request.POST.get(WANTED) or asked.get(WANTED, [""])[0]
 
@@ -101,21 +101,30 @@ def _place_context(case: Case | None) -> dict[str, Any]:
     if case is None or case.step(REST) is None or case.rolls_first:
         return {}
     place = case.place_of(REST)
-    learned = next((value for each, value in kitchen.places_with_learning() if each.core.key == place.key), None)
+    readings = kitchen.place_readings()
+    known = kitchen.places_with_learning(readings)
+    learned = next((value for each, value in known if each.core.key == place.key), None)
     return {
         "rest_place": place,
         "reading_form": ReadingForm(),
         "place_learned": learned if learned and learned.count else None,
-        "place_readings": kitchen.readings_in(place.key)[:5],
+        "place_readings": [row for row in readings if row.subject == place.key][:-6:-1],
     }
 
 
-def cold_context(thread: MakeThread, fields: Fields, asked: str = "") -> dict[str, Any]:
+def answers_context(thread: MakeThread, asked: str) -> dict[str, Any]:
+    """What is asked of the cold, and the ways to a wanted time."""
+    plan = thread.plan
+    case, wanted = case_of(plan), read_wanted(asked, plan)
+    return {"answers": answers(plan), "wanted": wanted, "ways": ways_there(case, wanted.minutes) if case else None}
+
+
+def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+    """The crumb, the dough's trace with what moves it, and the place that it rests in."""
     plan, course = thread.plan, thread.plan.course
     # What is said of the mix stands beside the crumb; on the trace only the rest.
     remarks = [remark for remark in course.remarks if remark.step_key != "mix"] if course else []
     case = case_of(plan)
-    wanted = read_wanted(asked, plan)
     blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
     picture = None
     if course is not None:
@@ -135,8 +144,5 @@ def cold_context(thread: MakeThread, fields: Fields, asked: str = "") -> dict[st
         "worst": remarks[0] if remarks else None,
         "remarks": remarks[1:],
         **_place_context(case),
-        "answers": answers(plan),
-        "wanted": wanted,
-        "ways": ways_there(case, wanted.minutes) if case else None,
         "not_today": not_today(case) if case else (),
     }

@@ -10,6 +10,7 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
+from django_htmx.http import trigger_client_event
 
 from northfold.core.errors import CoreError
 from northfold.core.method.baking import bake_class
@@ -17,7 +18,7 @@ from northfold.core.method.before_starting import before_starting
 from northfold.core.method.case import case_of
 from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
-from northfold.makes.cold import cold_context, read_wanted, takes_of, wanted_of
+from northfold.makes.cold import answers_context, cold_context, read_wanted, takes_of, wanted_of
 from northfold.makes.forms import ReadingForm, RoomForm
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
@@ -65,17 +66,28 @@ def _context(
     key: str,
     before: dict[str, str] | None = None,
     refused: Refused | None = None,
+    *,
+    later: bool = False,
 ) -> dict[str, Any]:
-    fields = Fields(thread.plan, refused)
-    asked = (wanted_of(request),) if key == "cold" else ()
-    shown = STAGES[key](thread, fields, *asked)
-    return {**strip(thread, key, before), **shown, "stage": key, "can_edit": thread.make.is_planned}
+    """What a stage shows; `later` where the answers of Cold are asked for once the rest is drawn."""
+    shown = STAGES[key](thread, Fields(thread.plan, refused))
+    if key == "cold" and not later:
+        shown |= answers_context(thread, wanted_of(request))
+    can_edit = thread.make.is_planned
+    return {**strip(thread, key, before), **shown, "stage": key, "can_edit": can_edit, "later": later}
 
 
 def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     """Steps, Cold or Bake."""
     thread = thread_of(make_or_404(pk), request.user)
     return render(request, f"makes/{key}.html", _context(request, thread, key))
+
+
+def answered(request: HttpRequest, pk: int) -> HttpResponse:
+    """What is asked of the cold, after a number has changed: drawn by itself, so that nothing else waits for it."""
+    thread = thread_of(make_or_404(pk), request.user)
+    shown = {"make": thread.make, "plan": thread.plan, "can_edit": thread.make.is_planned, "oob": True}
+    return render(request, "makes/_cold_answers.html", {**shown, **answers_context(thread, wanted_of(request))})
 
 
 @require_POST
@@ -160,6 +172,8 @@ def _answer(
     if not request.htmx and not bad:
         return redirect(reverse(f"makes:{key}", args=[make.pk]))
     thread = thread_of(make, request.user, around)
-    context = {**_context(request, thread, key, before, refused), **(own_forms or {})}
+    later = bool(request.htmx) and key == "cold"
+    context = {**_context(request, thread, key, before, refused, later=later), **(own_forms or {})}
     template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"
-    return render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)
+    answer = render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)
+    return trigger_client_event(answer, "cold-moved", after="swap") if later else answer

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.core.errors import CoreError
-from northfold.core.method import Plan
+from northfold.core.method import Plan, Setting
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.courses import OPTIONAL, SKIPPED
 from northfold.core.method.edits import NUMBERS, Take, read_number
@@ -25,7 +25,7 @@ from northfold.kitchen.models import Evidence, Tin
 from northfold.kitchen.services import record_evidence
 from northfold.makes import freezing
 from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
-from northfold.makes.queries import Surroundings, edits_of, newest_frozen_seq, plan_of
+from northfold.makes.queries import Surroundings, newest_frozen_seq, plan_of
 from northfold.web.models import User
 
 # The overhang that trimming after the bake, or tucking, starts from. [mm] North Fold reference table.
@@ -115,17 +115,18 @@ def edit_step(
         raise UnknownEdit(step_key, field)
     value = value.strip()[:40]
     edit = make.step_edits.filter(step_key=step_key, field=field).first()
-    others = tuple(each for each in edits_of(make) if (each.step_key, each.field) != (step_key, field))
-    plain = plan_of(make, edits=others, around=around)
     if not value:
         if edit:
             edit.delete()
         return
+    around = around or Surroundings.today()
     if field in NUMBERS:
         value = f"{read_number(field, value):g}"
-    elif value not in allowed_words(plain, step_key, field):
+    elif value not in allowed_words(around.setting, step_key, field):
         raise UnknownEdit(step_key, field)
-    edit = edit or StepEdit(make=make, step_key=step_key, field=field, replaced=plan_says(plain, step_key, field))
+    if edit is None:
+        plain = plan_of(make, around=around)
+        edit = StepEdit(make=make, step_key=step_key, field=field, replaced=plan_says(plain, step_key, field))
     edit.value, edit.author = value, user
     edit.save()
 
@@ -162,9 +163,8 @@ def record_reading(planned: Plan, first_c: float, second_c: float, minutes: floa
     )
 
 
-def allowed_words(planned: Plan, step_key: str, field: str) -> dict[str, str]:
-    """What a field of words may be, with the words shown; empty where there is no such field."""
-    setting = planned.inputs.setting
+def allowed_words(setting: Setting, step_key: str, field: str) -> dict[str, str]:
+    """What a field of words may be in a kitchen, with the words shown; empty where there is no such field."""
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names

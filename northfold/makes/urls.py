@@ -16,6 +16,7 @@ urlpatterns = [
         for key in method_views.STAGES
         for rest, view, suffix in (("", method_views.stage, ""), ("edit/", method_views.edit, "_edit"))
     ],
+    path("makes/<int:pk>/cold/answers/", method_views.answered, name="answers"),
     path("makes/<int:pk>/cold/take/", method_views.take, name="take"),
     path("makes/<int:pk>/cold/reading/", method_views.reading, name="reading"),
     path("makes/<int:pk>/cold/room/", method_views.room, name="room"),

@@ -35,6 +35,10 @@ def test_a_changed_minute_redraws_the_trace_and_a_way_is_taken_in_place(as_role,
         "before => document.querySelector('polyline.mean').getAttribute('points') !== before", arg=before
     )
     assert page.locator("[data-reader]").is_visible()
+    with page.expect_response("**/cold/answers/"):
+        page.fill("#f-shape-thickness_mm", "18")
+        page.keyboard.press("Tab")
+    page.wait_for_selector("text=As planned: disc, 18 mm")
     with page.expect_response("**/cold/?rollable=2**"):
         page.fill("#rollable", "2")
         page.keyboard.press("Tab")

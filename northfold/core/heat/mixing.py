@@ -97,9 +97,8 @@ def _check(name: str, temperature_c: float) -> None:
         raise OutsideRange(f"A temperature of the {name} of", temperature_c, *TEMPERATURE_C, "°C")
 
 
-def _settle(heat_of: Callable[[float], float], heat_kj: float) -> float:
-    """The temperature at which the parts together hold this heat. [°C]"""
-    low, high = TEMPERATURE_C
+def _settle(heat_of: Callable[[float], float], heat_kj: float, low: float, high: float) -> float:
+    """The temperature at which the parts together hold this heat, between the coldest and the warmest of them. [°C]"""
     found = rising_root(heat_of, heat_kj, low, high, 1e-4)
     if found is None:
         return low if heat_of(low) >= heat_kj else high
@@ -166,7 +165,15 @@ def mix_c(portions: Sequence[Portion], *, rise_k: float = 0.0, bowl: Bowl | None
         _check(portion.ingredient.name, portion.temperature_c)
     heat = sum(portion.heat_kj(portion.temperature_c) for portion in portions)
     heat += bowl.heat_kj(bowl.temperature_c) if bowl else 0.0
-    return _settle(_Pool(portions, bowl).heat_kj, heat) + rise_k
+    return _settle(_Pool(portions, bowl).heat_kj, heat, *_between(portions, bowl)) + rise_k
+
+
+def _between(portions: Sequence[Portion], bowl: Bowl | None) -> tuple[float, float]:
+    """The coldest and the warmest that goes into the bowl: what comes of it lies between. [°C]"""
+    found = [portion.temperature_c for portion in portions]
+    if bowl is not None:
+        found.append(bowl.temperature_c)
+    return min(found, default=0.0), max(found, default=0.0)
 
 
 @dataclass(frozen=True)
@@ -234,7 +241,9 @@ def mixing_temperature(
         melt_water = ice_g / 1000 * enthalpy(_WATER, temperature_c)
         return whole.heat_kj(temperature_c) + melt_water
 
-    return MixTemperature(crumb, _settle(heat_of, heat - ice_kj) + rest_k)
+    coldest, warmest = _between(last, bowl) if last else (crumb, crumb)
+    low = min(0.0 if ice_g else coldest, coldest, crumb)
+    return MixTemperature(crumb, _settle(heat_of, heat - ice_kj, low, max(warmest, crumb)) + rest_k)
 
 
 def needed(value_at: Callable[[float], float], wanted: float, low: float, high: float) -> float | None:

@@ -9,7 +9,8 @@ document.addEventListener("htmx:configRequest", (event) => {
 });
 if (window.Idiomorph) {
   Idiomorph.defaults.ignoreActiveValue = true;
-  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old) => !old.dirty;
+  // What follows later stays as it is until then.
+  Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => !old.dirty && !(fresh.dataset && "later" in fresh.dataset);
 }
 
 // Nothing gets through, or is refused: say so and keep the page as it is.
