@@ -9,7 +9,7 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import trigger_client_event
 
 from northfold.core.errors import CoreError
@@ -83,6 +83,7 @@ def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     return render(request, f"makes/{key}.html", _context(request, thread, key))
 
 
+@require_GET
 def answered(request: HttpRequest, pk: int) -> HttpResponse:
     """What is asked of the cold, after a number has changed: drawn by itself, so that nothing else waits for it."""
     thread = thread_of(make_or_404(pk), request.user)
