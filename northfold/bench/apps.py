@@ -13,3 +13,4 @@ class BenchConfig(AppConfig):
 
         panels.register(panels.Panel("bench", "Bench", 70, panel.face, "bench:run"))
         day.register("bench", today.bars)
+        day.register_card("clashes", today.clash_card)

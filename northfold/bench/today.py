@@ -7,33 +7,40 @@ from django.urls import reverse
 from django.utils import timezone
 
 from northfold.bench.queries import Run, runs
-from northfold.core.method.progress import said
+from northfold.core.day.clashes import Clash, Use, with_moves
+from northfold.core.method.progress import StepState, said
+from northfold.core.method.words import duration
+from northfold.kitchen.queries import people
 from northfold.makes.panel import pieces_in_short
-from northfold.web.today import Bar, Lane
+from northfold.makes.today import bars_of_step
+from northfold.web.today import Bar, Card, CardRow, Lane
 
 
 def _bars(run: Run, now: datetime) -> tuple[Bar, ...]:
-    """What is under way, and the steps to come one after the other from when it is over."""
-    found = []
-    at = now
+    """What is under way and what is to come, as much later or sooner than planned as the dough itself is."""
+    found: list[Bar] = []
+    current = run.progress.current
+    if current is None:
+        return ()
+    over = max(now + timedelta(minutes=1), _over(current, now))
+    planned = current.step.start_min + current.step.minutes
     for state in run.progress.steps:
-        if state.is_done:
-            continue
         step = state.step
-        is_oven = step.key.startswith("bake")
-        start = state.started_at or at
-        hands_end = start + timedelta(minutes=step.hands_min)
-        if state.ends_at is not None:
-            end = max(state.ends_at, now + timedelta(minutes=1))
-            found.append(Bar(start, end, step.name, step.place, is_wait=True, is_oven=is_oven, is_now=state.is_now))
-        elif step.is_wait:
-            end = hands_end + timedelta(minutes=step.wait_min)
-            found.append(Bar(start, end, step.name, step.place, is_wait=True, is_oven=is_oven))
+        if state.is_done and not state.goes_on(now):
+            continue
+        if state is current and not step.apart:
+            start, hands_end, end = current.started_at or now, current.started_at or now, over
         else:
-            end = max(hands_end, now + timedelta(minutes=1))
-            found.append(Bar(start, end, step.name, is_now=state.is_now))
-        at = end
+            start = max(now, over + timedelta(minutes=step.start_min - planned))
+            hands_end = start + timedelta(minutes=step.hands_min)
+            end = state.ends_at if state.goes_on(now) else hands_end + timedelta(minutes=step.wait_min)
+        found += bars_of_step(step, start, hands_end, end, is_now=state.is_now)
     return tuple(found)
+
+
+def _over(state: StepState, now: datetime) -> datetime:
+    """When a step under way is over, its hands-on minutes counted from its beginning."""
+    return state.ends_at or (state.started_at or now) + timedelta(minutes=state.step.hands_min)
 
 
 def bars(now: datetime) -> Iterable[Lane]:
@@ -59,3 +66,36 @@ def bars(now: datetime) -> Iterable[Lane]:
             next_at=next_at,
             next_words=words,
         )
+
+
+def clash_card(now: datetime, shown: list[Lane]) -> Card | None:
+    """What the makes of the next hours ask for at once and cannot have, with what would save it."""
+    uses = [
+        Use(lane.url, lane.name, bar.name.lower(), bar.start, bar.end, bar.where if bar.is_oven else "", bar.oven_c)
+        for lane in shown
+        for bar in lane.bars
+        if bar.is_oven or not bar.is_wait
+    ]
+    movable = frozenset(lane.url for lane in shown if lane.state == "planned")
+    found = with_moves(uses, max(1, len(people())), movable, now)
+    return Card("At once, and cannot be", "", tuple(_row(clash) for clash in found)) if found else None
+
+
+def _row(clash: Clash) -> CardRow:
+    """One clash in words, with its remedy and the number in it."""
+    first, *others = clash.uses
+    if clash.oven:
+        other = others[0]
+        what = (
+            f"{clash.oven} at {first.oven_c:.0f} °C for {first.name} ({first.what}) "
+            f"and at {other.oven_c:.0f} °C for {other.name} ({other.what})"
+        )
+    else:
+        named = dict.fromkeys(f"{use.name}, {use.what}" for use in clash.uses)
+        what = f"Hands for {' and '.join(named)}"
+    move = clash.move
+    remedy = "No start within four hours frees it: give one of them another hour, or another oven."
+    if move is not None:
+        way = "earlier" if move.minutes < 0 else "later"
+        remedy = f"{move.name} {duration(abs(move.minutes))} {way} frees it."
+    return CardRow(what, remedy, clash.end, start=clash.start)

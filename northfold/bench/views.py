@@ -32,6 +32,8 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
         "run": run,
         "now": now,
         "current": run.progress.current,
+        "meanwhile": run.progress.meanwhile,
+        "waits_for": run.progress.waits_for(now),
         "pieces": pieces_in_short(run.plan.inputs.items),
         "lines": queries.weigh_lines(run),
         "pouring": queries.pouring(run),

@@ -194,8 +194,26 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
     make.refresh_from_db()
     run = run_of(make)
     at = start
+    apart = [state.step for state in run.progress.steps if state.step.apart]
+    free_at: dict[str, datetime] = {}
+
+    def beside(step: Step, when: datetime) -> None:
+        """What goes on apart, tapped when hands have done with it."""
+        done = when + timedelta(minutes=step.hands_min)
+        free_at[step.key] = done + timedelta(minutes=step.wait_min)
+        if done <= until:
+            _tap(user, make, progress.DONE, step.key, done, scatter)
+
+    first = run.plan.course.along[0].start_min if run.plan.course else 0.0
+    for step in apart:
+        if step.start_min < first:
+            beside(step, at)
+            at += timedelta(minutes=step.hands_min)
     for state in run.progress.steps:
         step = state.step
+        if step.apart:
+            continue
+        at = max([at, *(free_at[key] for key in step.follows if key in free_at)])
         if step.key == "weigh":
             for index, (line, scaled) in enumerate(zip(run.plan.inputs.lines, run.plan.scaled, strict=True)):
                 share = scatter.gauss(1.0, 0.012) if line.ingredient.role == "liquid" else 1.0
@@ -204,6 +222,11 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
                     when = at + timedelta(seconds=30 * (index + 1))
                     _tap(user, make, progress.WEIGHED, step.key, when, scatter, {"line": index, "grams": grams})
         length = timedelta(minutes=step.hands_min * scatter.lognormvariate(0, 0.15) + step.wait_min)
+        end = step.start_min + step.minutes
+        for other in apart:
+            if step.start_min <= other.start_min < end and other.start_min >= first:
+                when = at + timedelta(minutes=other.start_min - step.start_min)
+                beside(other, min(when, at + length - timedelta(minutes=other.hands_min)))
         if at + length > until:
             return at
         at += length

@@ -9,6 +9,9 @@ from django.utils.functional import cached_property
 
 from northfold.core.errors import CoreError
 from northfold.core.method import LOSS_RANGE
+from northfold.core.method.course import Course
+from northfold.core.method.edits import OWN, WORDS
+from northfold.core.method.own_steps import may_follow
 from northfold.core.method.readings import MINUTES, READING_C
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import ROOM_RANGE_C
@@ -33,7 +36,7 @@ from northfold.core.shape.blanks import (
 )
 from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.kitchen.models import Tin
-from northfold.kitchen.queries import in_order
+from northfold.kitchen.queries import in_order, places
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
 from northfold.web.forms import DegreesField, GramsField, LengthField, MinutesField
 from northfold.web.links import row_id
@@ -279,3 +282,37 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
     if whole["glaze_g"].value():
         said.append(f"{whole['glaze_g'].value()} g of egg kept for glaze")
     return "\n".join(said)
+
+
+class OwnStepForm(forms.Form):
+    """A step of the maker's own, put after another."""
+
+    name = forms.CharField(label="Your step", max_length=WORDS["name"])
+    after = forms.ChoiceField(label="Comes after")
+    hands_min = MinutesField(label="Hands on", what="Hands-on time of", low=0, high=600, required=False)
+    minutes = MinutesField(label="Then waits", what="A wait of", low=0, high=4320, required=False)
+    place = forms.ChoiceField(label="Where", required=False)
+    look = forms.CharField(label="Look for", max_length=WORDS["look"], required=False)
+
+    def __init__(self, *args: Any, course: Course | None, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        order = course.order if course else ()
+        self.fields["after"].choices = list(may_follow(order, OWN).items())
+        self.fields["place"].choices = [("", "on the bench"), *((row.core.key, row.name) for row in places())]
+
+    def clean(self) -> dict[str, Any]:
+        cleaned = super().clean()
+        if not self.errors and not (cleaned.get("hands_min") or cleaned.get("minutes")):
+            self.add_error("hands_min", "A step takes some minutes: hands on, waiting, or both.")
+        return cleaned
+
+    def as_typed(self) -> dict[str, str]:
+        """The values as text; what was left empty is empty."""
+        return {name: "" if value is None else f"{value}" for name, value in self.cleaned_data.items()}
+
+
+class MethodForm(forms.Form):
+    """A name for the kitchen's own method."""
+
+    name = forms.CharField(label="Keep these changes as", max_length=60)
+    is_usual = forms.BooleanField(label="New makes of this kind start with it", required=False)

@@ -19,10 +19,11 @@ from northfold.core.method.case import case_of
 from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
 from northfold.makes.cold import answers_context, cold_context, read_wanted, takes_of, wanted_of
-from northfold.makes.forms import ReadingForm, RoomForm
+from northfold.makes.forms import MethodForm, OwnStepForm, ReadingForm, RoomForm
+from northfold.makes.methods import in_words, method_in_use, methods_for
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
-from northfold.makes.queries import MakeThread, Surroundings, thread_of
+from northfold.makes.queries import MakeThread, Surroundings, thread_of, weigh_lines
 from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
@@ -31,8 +32,14 @@ from northfold.web.pleat import figures
 def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     plan = thread.plan
     ready = before_starting(plan)
+    offered = methods_for(plan)
     return {
         "rows": step_rows(plan, fields),
+        "differences": in_words(plan.edits, plan),
+        "methods": offered,
+        "method": method_in_use(plan, offered),
+        "method_form": MethodForm(),
+        "own_step_form": OwnStepForm(course=plan.course),
         "left_out": left_out(plan, fields),
         "ready": ready,
         "ready_timed": [(plan.clock.after(each.start_min), each) for each in ready.timed]
@@ -79,8 +86,23 @@ def _context(
 
 def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     """Steps, Cold or Bake."""
+    return stage_page(request, make_or_404(pk), key)
+
+
+def stage_page(request: HttpRequest, make: Make, key: str, refused: dict[str, Form] | None = None) -> HttpResponse:
+    """The page of a stage, with the forms that were refused as they were typed."""
+    context = {**_context(request, thread_of(make, request.user), key), **(refused or {})}
+    return render(request, f"makes/{key}.html", context, status=422 if refused else 200)
+
+
+@require_GET
+def card(request: HttpRequest, pk: int) -> HttpResponse:
+    """The steps on A4, to hang over the bench."""
     thread = thread_of(make_or_404(pk), request.user)
-    return render(request, f"makes/{key}.html", _context(request, thread, key))
+    plan = thread.plan
+    rows = step_rows(plan, Fields(plan))
+    context = {**strip(thread, "steps"), "rows": rows, "lines": weigh_lines(plan), "ready": before_starting(plan)}
+    return render(request, "makes/card.html", context)
 
 
 @require_GET
@@ -97,7 +119,7 @@ def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
     """Override one field of one step, or let it go back to what the plan says."""
     make, around = make_or_404(pk), Surroundings.today()
     before = figures(thread_of(make, request.user, around))
-    sent = [request.POST.get(name, "")[:40] for name in ("step", "field", "value")]
+    sent = [request.POST.get(name, "")[:length] for name, length in (("step", 20), ("field", 20), ("value", 200))]
     refused = None
     try:
         if sent[:2] == ["line", "trimming"]:

@@ -113,7 +113,7 @@ class StepEdit(models.Model):
     make = models.ForeignKey(Make, on_delete=models.CASCADE, related_name="step_edits")
     step_key = models.CharField(max_length=20)
     field = models.CharField(max_length=20)
-    value = models.CharField(max_length=40)
+    value = models.CharField(max_length=200)
     replaced = models.CharField(max_length=40, blank=True, help_text="What the plan said when this was set")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now=True)
@@ -125,6 +125,35 @@ class StepEdit(models.Model):
     @property
     def core(self) -> Edit:
         return Edit(self.step_key, self.field, self.value, self.replaced)
+
+
+class Method(Binned):
+    """A kitchen's own way with one course: overrides kept under a name, to be taken by other makes."""
+
+    name = models.CharField(max_length=60)
+    kind = models.CharField(max_length=20, help_text="The course it is of, by its key")
+    is_usual = models.BooleanField(default=False, help_text="New makes of this course start with it")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["kind", "name", "pk"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class MethodEdit(models.Model):
+    """One override of a method: a field of a step, with its value."""
+
+    method = models.ForeignKey(Method, on_delete=models.CASCADE, related_name="edits")
+    step_key = models.CharField(max_length=20)
+    field = models.CharField(max_length=20)
+    value = models.CharField(max_length=200)
+
+    class Meta:
+        ordering = ["pk"]
+        constraints = [models.UniqueConstraint(fields=["method", "step_key", "field"], name="one_value_of_each_field")]
 
 
 class FrozenPlan(Immutable):

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from django.utils import timezone
 
+from northfold.core.method.graph import whole_min
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import Item
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
@@ -35,7 +36,7 @@ def steps(thread: Thread) -> Face | None:
         return None
     count = f"{len(plan.course.steps)} steps"
     clock = plan.clock
-    whole = plan.course.steps[-1].start_min + plan.course.steps[-1].minutes
+    whole = whole_min(plan.course.steps)
     if clock is None or not clock.is_from_due or not thread.make.is_planned:
         return Face(shortest(9, duration(whole).replace(" min", ""), f"{whole / 60:.0f} h"), count)
     owed = shortest(LINE_UP_TO, f"late {duration(clock.late_min)}", "late") if clock.late_min >= 1 else ""

@@ -1,5 +1,6 @@
 """What changes makes: they are made, sized, given a new dough, started, finished, binned."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -8,11 +9,13 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.core.errors import CoreError
-from northfold.core.method import Plan, Setting
+from northfold.core.method import Edit, Plan, Setting
 from northfold.core.method.baking import UNTIL
+from northfold.core.method.course import Course
 from northfold.core.method.courses import OPTIONAL, SKIPPED
-from northfold.core.method.edits import NUMBERS, Take, read_number
+from northfold.core.method.edits import NUMBERS, OWN, WORDS, Take, read_number
 from northfold.core.method.mixing import PROBE_K
+from northfold.core.method.own_steps import may_follow, name_of, next_own_key
 from northfold.core.method.readings import check_reading, expected_reading
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
@@ -25,7 +28,7 @@ from northfold.kitchen.models import Evidence, Tin
 from northfold.kitchen.services import record_evidence
 from northfold.makes import freezing
 from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
-from northfold.makes.queries import Surroundings, newest_frozen_seq, plan_of
+from northfold.makes.queries import Surroundings, edits_of, newest_frozen_seq, plan_of
 from northfold.web.models import User
 
 # The overhang that trimming after the bake, or tucking, starts from. [mm] North Fold reference table.
@@ -111,9 +114,9 @@ def edit_step(
         raise StartedMake
     if make.formula_version_id == version.pk:
         make.formula_version = version  # with its lines, where they were read already
-    if step_key not in step_texts():
+    if step_key not in step_texts() and not make.step_edits.filter(step_key=step_key, field="name").exists():
         raise UnknownEdit(step_key, field)
-    value = value.strip()[:40]
+    value = value.strip()[: WORDS.get(field, 40)]
     edit = make.step_edits.filter(step_key=step_key, field=field).first()
     if not value:
         if edit:
@@ -122,7 +125,10 @@ def edit_step(
     around = around or Surroundings.today()
     if field in NUMBERS:
         value = f"{read_number(field, value):g}"
-    elif value not in allowed_words(around.setting, step_key, field):
+    elif field in WORDS:
+        if field != "note" and not step_key.startswith(OWN):
+            raise UnknownEdit(step_key, field)
+    elif value not in allowed_words(around.setting, step_key, field, plan_of(make, around=around).course):
         raise UnknownEdit(step_key, field)
     if edit is None:
         plain = plan_of(make, around=around)
@@ -163,8 +169,10 @@ def record_reading(planned: Plan, first_c: float, second_c: float, minutes: floa
     )
 
 
-def allowed_words(setting: Setting, step_key: str, field: str) -> dict[str, str]:
+def allowed_words(setting: Setting, step_key: str, field: str, course: Course | None = None) -> dict[str, str]:
     """What a field of words may be in a kitchen, with the words shown; empty where there is no such field."""
+    if field == "after":
+        return may_follow(course.order, step_key) if course else {}
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names
@@ -184,8 +192,10 @@ def allowed_words(setting: Setting, step_key: str, field: str) -> dict[str, str]
 def plan_says(planned: Plan, step_key: str, field: str) -> str:
     """What a plan says of a field, as text to hold an edit against later."""
     step = next((step for step in planned.course.steps if step.key == step_key), None) if planned.course else None
-    if field == "minutes":
-        return f"{step.wait_min:g}" if step else ""
+    if field in ("minutes", "hands_min"):
+        return "" if step is None else f"{step.wait_min if field == 'minutes' else step.hands_min:g}"
+    if field == "after":
+        return _stands_after(planned, step_key)
     if field == "place":
         return step.place if step else ""
     if field in ("form", "parts"):
@@ -195,6 +205,55 @@ def plan_says(planned: Plan, step_key: str, field: str) -> str:
         usual = USUAL_MM.get(form, USUAL_MM[DISC])
         return f"{usual:g}" if step_key == "shape" else f"{planned.pieces[0].item.thickness_mm:g}"
     return ""
+
+
+def _stands_after(planned: Plan, step_key: str) -> str:
+    """The name of the step that a step comes after as it stands."""
+    order = planned.course.order if planned.course else ()
+    place = order.index(step_key) if step_key in order else 0
+    return name_of(order[place - 1]) if place else ""
+
+
+@transaction.atomic
+def add_step(user: User, make: Make, *, name: str, after: str, **values: str) -> None:
+    """
+    Add a step of the maker's own after another; its values as they are typed.
+
+    Raises CoreError where one makes no sense, StartedMake once it has started.
+    """
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    key = next_own_key(edits_of(make))
+    StepEdit.objects.create(make=make, step_key=key, field="name", value=name.strip()[: WORDS["name"]], author=user)
+    for field, value in {"after": after, **values}.items():
+        if value:
+            edit_step(user, make, key, field, value)
+
+
+@transaction.atomic
+def remove_step(make: Make, step_key: str) -> list[Edit]:
+    """Take a step of the maker's own out; what it was, to put it back."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    found = make.step_edits.filter(step_key=step_key) if step_key.startswith(OWN) else make.step_edits.none()
+    was = [edit.core for edit in found]
+    found.delete()
+    return was
+
+
+@transaction.atomic
+def set_edits(user: User, make: Make, edits: Iterable[Edit], *, instead: bool = False) -> None:
+    """Put overrides back as they were; `instead` of all there are."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    if instead:
+        make.step_edits.all().delete()
+    for edit in edits:
+        values = {"value": edit.value, "replaced": edit.replaced, "author": user}
+        StepEdit.objects.update_or_create(make=make, step_key=edit.step_key, field=edit.field, defaults=values)
 
 
 @transaction.atomic

@@ -8,8 +8,9 @@ from northfold.core.method import Plan
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
 from northfold.core.method.courses import OPTIONAL, SKIPPED, CourseKind, course_kinds
-from northfold.core.method.edits import Edited
+from northfold.core.method.edits import OWN, Edited
 from northfold.core.method.mixing import NO_CRUMB
+from northfold.core.method.own_steps import may_follow
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
 from northfold.core.method.step_texts import step_texts
@@ -41,6 +42,7 @@ class Field:
     edited: Edited | None = None
     is_own: bool = False
     error: str = ""
+    is_words: bool = False
 
     @property
     def id(self) -> str:
@@ -63,12 +65,13 @@ class Fields:
         unit: str = "",
         choices: dict[str, str] | None = None,
         edited: Edited | None = None,
+        is_words: bool = False,
     ) -> Field:
         error = ""
         if self.refused and (self.refused.step_key, self.refused.field) == (step_key, name):
             value, error = self.refused.value, self.refused.error
-        is_own = (step_key, name) in self.own
-        return Field(step_key, name, label, value, unit, choices or {}, edited, is_own, error)
+        is_own = (step_key, name) in self.own and not step_key.startswith(OWN)
+        return Field(step_key, name, label, value, unit, choices or {}, edited, is_own, error, is_words)
 
     def question(self, key: str) -> Field:
         """The menu of a question on which makers differ."""
@@ -104,7 +107,10 @@ class Fields:
         raised = {"egg": eggs, "crumb": flaky, "fat_temperature": crumbs, "first_rest": bool(kind and kind.rolls)}
         rests = bool(plan.course and plan.course.chosen["first_rest"] != "none")
         raised["rolling"] = bool(kind and kind.rolls) and rests
+        raised["rolled_on"] = bool(kind and kind.rolls)
+        shown = {step.key for step in plan.course.steps} if plan.course else set()
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
+        raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown}
         return [key for key in questions() if raised.get(key, True)]
 
     def trimming(self) -> Field:
@@ -121,9 +127,9 @@ class Fields:
             found.append(
                 self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
             )
-        if step.key in ("rest.1", "rest.warm", "temper.1", "roll.main", "chill.1"):
+        if step.key.startswith(OWN) or step.key in PLACED:
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
-            if step.place_key not in places:
+            if step.place_key and step.place_key not in places:
                 places = {step.place_key: step.place, **places}
             found.append(
                 self.make(step.key, "place", "Place", step.place_key, choices=places, edited=marks.get("place"))
@@ -149,6 +155,27 @@ class Fields:
                     edited=marks.get("thickness_mm"),
                 )
             )
+        return found
+
+    def own_hand(self, step: Step) -> list[Field]:
+        """What of any step can be made the maker's own: its hands-on minutes, its place in the order, a note."""
+        marks = {edited.field: edited for edited in step.edits}
+        found = []
+        if step.key.startswith(OWN):
+            found += [
+                self.make(step.key, "name", "Name", step.name, is_words=True),
+                self.make(step.key, "look", "Look for", step.look, is_words=True),
+            ]
+        if step.hands_min or "hands_min" in marks:
+            hands = f"{round(step.hands_min, 1):g}"
+            found.append(self.make(step.key, "hands_min", "Hands on", hands, "min", edited=marks.get("hands_min")))
+        course = self.plan.course
+        entry = step.key
+        where = may_follow(course.order, entry) if course and entry in course.order else {}
+        if len(where) > 1:
+            before = course.order[course.order.index(entry) - 1]
+            found.append(self.make(step.key, "after", "Comes after", before, choices={"": "as suggested", **where}))
+        found.append(self.make(step.key, "note", "Your note", step.note, is_words=True))
         return found
 
     def skip(self, step_key: str, value: str) -> Field:
@@ -194,16 +221,25 @@ class Fields:
         return [*found, self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C")]
 
 
+# Steps whose place is a choice.
+PLACED = ("rest.1", "cool.warm", "rest.warm", "temper.1", "roll.main", "chill.1")
+# From so much room on it is said between which times a step may begin. [min]
+ROOM_MIN = 5.0
+
+
 @dataclass(frozen=True)
 class StepRow:
-    """A step with its clock time, its questions and its fields."""
+    """A step with its clock time, its questions and fields; between which times it may begin, where there is room."""
 
     step: Step
     at: datetime | None
     is_late: bool
     questions: list[Field]
     fields: list[Field]
+    own_hand: list[Field]
     remarks: list[str]
+    any_from: datetime | None = None
+    any_until: datetime | None = None
 
 
 def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
@@ -213,6 +249,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
         return []
     rows = []
     for step in course.steps:
+        roomy = clock is not None and step.latest_min - step.earliest_min >= ROOM_MIN
         rows.append(
             StepRow(
                 step=step,
@@ -220,6 +257,9 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
                 is_late=bool(clock and step.key in clock.late_keys),
                 questions=fields.questions_of(step),
                 fields=fields.of_step(step),
+                own_hand=fields.own_hand(step),
+                any_from=clock.after(step.earliest_min) if clock and roomy else None,
+                any_until=clock.after(step.latest_min) if clock and roomy else None,
                 remarks=[remark.text for remark in course.remarks if remark.step_key == step.key],
             )
         )

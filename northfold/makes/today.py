@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.utils import timezone
 
 from northfold.core.method import Plan
+from northfold.core.method.course import Step
 from northfold.makes.models import Make
 from northfold.makes.panel import pieces_in_short
 from northfold.makes.queries import Surroundings, planned_makes, plans
@@ -15,17 +16,34 @@ from northfold.web.today import HOURS, Bar, Lane
 
 def bars_of(plan: Plan, start: datetime) -> tuple[Bar, ...]:
     """A plan's steps from a start on: hands first, then the wait."""
-    found = []
+    found: list[Bar] = []
     for step in plan.course.steps:
         at = start + timedelta(minutes=step.start_min)
         done = at + timedelta(minutes=step.hands_min)
-        if step.hands_min:
-            found.append(Bar(at, done, step.name))
-        if step.wait_min:
-            is_oven = step.key.startswith("bake")
-            end = done + timedelta(minutes=step.wait_min)
-            found.append(Bar(done, end, step.name, step.place, is_wait=True, is_oven=is_oven))
+        found += bars_of_step(step, at, done, done + timedelta(minutes=step.wait_min))
     return tuple(found)
+
+
+def bars_of_step(step: Step, start: datetime, hands_end: datetime, end: datetime, *, is_now: bool = False) -> list[Bar]:
+    """A step as bars: hands first, then the wait, each where it lasts at all."""
+    found = []
+    if hands_end > start:
+        found.append(Bar(start, hands_end, step.name, is_now=is_now, is_beside=step.apart))
+    if end > hands_end:
+        found.append(
+            Bar(
+                hands_end,
+                end,
+                step.name,
+                step.place,
+                is_wait=True,
+                is_oven=step.key.startswith(("bake", "oven")),
+                is_now=is_now,
+                oven_c=step.place_c or 0.0,
+                is_beside=step.apart,
+            )
+        )
+    return found
 
 
 def bars(now: datetime) -> Iterable[Lane]:

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from northfold.makes import dough_views, method_views, size_views, views
+from northfold.makes import dough_views, method_views, own_views, size_views, views
 
 app_name = "makes"
 urlpatterns = [
@@ -20,6 +20,16 @@ urlpatterns = [
     path("makes/<int:pk>/cold/take/", method_views.take, name="take"),
     path("makes/<int:pk>/cold/reading/", method_views.reading, name="reading"),
     path("makes/<int:pk>/cold/room/", method_views.room, name="room"),
+    path("makes/<int:pk>/steps/card/", method_views.card, name="card"),
+    path("makes/<int:pk>/steps/add/", own_views.add_step, name="add_step"),
+    path("makes/<int:pk>/steps/remove/", own_views.remove_step, name="remove_step"),
+    path("makes/<int:pk>/steps/back/", own_views.edits_back, name="edits_back"),
+    path("makes/<int:pk>/steps/method/", own_views.use_method, name="use_method"),
+    path("makes/<int:pk>/steps/keep/", own_views.save_method, name="save_method"),
+    path("methods/", own_views.method_list, name="methods"),
+    path("methods/<int:method>/usual/", own_views.set_usual, name="set_usual"),
+    path("methods/<int:method>/bin/", own_views.bin_method, name="bin_method"),
+    path("methods/<int:method>/restore/", own_views.restore_method, name="restore_method"),
     path("makes/<int:pk>/store/", size_views.store, name="store"),
     path("makes/<int:pk>/from-store/", size_views.from_store, name="from_store"),
     path("makes/<int:pk>/back-to-store/", size_views.back_to_store, name="back_to_store"),

@@ -12,6 +12,7 @@ from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
 from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import MakeItForm
+from northfold.makes.methods import start_as_usual
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.web.permissions import needs
@@ -40,6 +41,7 @@ def make_it(request: HttpRequest, formula: int) -> HttpResponse:
     form = MakeItForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         make = services.create_make(request.user, version, **form.cleaned_data)
+        start_as_usual(request.user, make)
         return redirect("makes:size", make.pk)
     context = {"form": form, "formula": found, "version": version, "any_tin": Tin.objects.kept().exists()}
     return render(request, "makes/make_it.html", context, status=422 if form.errors else 200)

@@ -5,10 +5,10 @@ from datetime import datetime
 from django.urls import reverse
 
 from northfold.stock import queries
-from northfold.web.today import Card, CardRow
+from northfold.web.today import Card, CardRow, Lane
 
 
-def card(now: datetime) -> Card | None:
+def card(now: datetime, _: list[Lane]) -> Card | None:
     """What is to be used within a day, or was; None where nothing is pressing."""
     pressing = [shelf for shelf in queries.shelves(queries.lots(), now) if shelf.is_soon or shelf.is_over]
     rows = [

@@ -20,7 +20,8 @@ class Bar:
     """
     Something that goes on from one time to another, hands-on or waiting.
 
-    `start` and `end` are aware. `where` is the place or oven, empty for hands.
+    `start` and `end` are aware. `where` is the place or oven, empty for hands; `oven_c` is how hot it is set. [°C] What
+    goes on `beside` the dough is not drawn.
     """
 
     start: datetime
@@ -30,6 +31,8 @@ class Bar:
     is_wait: bool = False
     is_oven: bool = False
     is_now: bool = False
+    oven_c: float = 0.0
+    is_beside: bool = False
 
 
 @dataclass(frozen=True)
@@ -49,12 +52,13 @@ class Lane:
 
 @dataclass(frozen=True)
 class CardRow:
-    """One thing on a card: what, where, until when."""
+    """One thing on a card: what, where, until when; from when where it has yet to come."""
 
     words: str
     detail: str
     until: datetime
     is_over: bool = False
+    start: datetime | None = None
 
 
 @dataclass(frozen=True)
@@ -66,16 +70,16 @@ class Card:
     rows: tuple[CardRow, ...]
 
 
-_cards: dict[str, Callable[[datetime], Card | None]] = {}
+_cards: dict[str, Callable[[datetime, list[Lane]], Card | None]] = {}
 
 
-def register_card(key: str, source: Callable[[datetime], Card | None]) -> None:
+def register_card(key: str, source: Callable[[datetime, list[Lane]], Card | None]) -> None:
     _cards[key] = source
 
 
-def cards(now: datetime) -> list[Card]:
-    """What apps have to say today beside their lanes."""
-    return [card for source in _cards.values() if (card := source(now)) is not None]
+def cards(now: datetime, shown: list[Lane]) -> list[Card]:
+    """What apps have to say today beside, and of, the lanes."""
+    return [card for source in _cards.values() if (card := source(now, shown)) is not None]
 
 
 _sources: dict[str, Callable[[datetime], Iterable[Lane]]] = {}
@@ -146,7 +150,7 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
         bars = []
         for bar in lane.bars:
             left, right = x_of(bar.start), x_of(bar.end)
-            if bar.end <= now or bar.start >= horizon:
+            if bar.is_beside or bar.end <= now or bar.start >= horizon:
                 continue
             wordings = (f"{bar.name}, {bar.where}" if bar.where else "", bar.where, bar.name, bar.name.split()[0])
             words = next((each for each in wordings if each and len(each) * LETTER + 8 < right - left), "")

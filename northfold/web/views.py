@@ -56,7 +56,13 @@ def today(request: HttpRequest) -> HttpResponse:
     """The next twelve hours of everything that runs or is planned, what to touch next first."""
     now = timezone.now()
     shown = day.lanes(now)
-    context = {"now": now, "lanes": shown, "line": day.line(now, shown), "cards": day.cards(now), "here": "today"}
+    context = {
+        "now": now,
+        "lanes": shown,
+        "line": day.line(now, shown),
+        "cards": day.cards(now, shown),
+        "here": "today",
+    }
     return render(request, "web/today.html", context)
 
 

@@ -153,7 +153,9 @@ def test_what_heat_forbids_is_said_with_what_goes_into_the_cold_beforehand():
     before = then.course.steps[0]
     assert before.key == "before"
     assert "Flour" in before.look and f"{before.wait_min:g} min" in told["crumb"].instead
-    assert then.course.steps[1].start_min == before.minutes
+    # Weighed while the flour cools; the mixing waits for both.
+    mix = next(each for each in then.course.steps if each.key == "mix")
+    assert {"before", "weigh"} == set(mix.follows) and mix.start_min == pytest.approx(before.minutes)
 
 
 def test_flour_on_a_tray_cools_as_loose_flour_does():

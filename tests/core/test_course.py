@@ -33,9 +33,9 @@ def keys(planned):
 
 def test_steps_of_a_blind_baked_case_in_order():
     planned = made()
-    assert keys(planned) == DEFAULT_KEYS
-    starts = [each.start_min for each in planned.course.steps]
-    ends = [each.start_min + each.minutes for each in planned.course.steps]
+    assert [each.key for each in planned.course.along] == DEFAULT_KEYS
+    starts = [each.start_min for each in planned.course.along]
+    ends = [each.start_min + each.minutes for each in planned.course.along]
     assert starts[1:] == pytest.approx(ends[:-1])
 
 
@@ -244,7 +244,7 @@ def test_fan_is_lowered_by_rule_or_by_what_was_measured():
 def test_clock_runs_back_from_due_or_on_from_now():
     due = NOW + timedelta(hours=6)
     planned = made(due=due)
-    whole = sum(each.minutes for each in planned.course.steps)
+    whole = sum(each.minutes for each in planned.course.along)
     assert planned.clock.start_at == due - timedelta(minutes=whole)
     assert planned.clock.at(planned.course.steps[-1]) + timedelta(minutes=3) == due
     assert planned.clock.late_min == 0
@@ -254,7 +254,7 @@ def test_clock_runs_back_from_due_or_on_from_now():
 def test_what_is_late_is_said_by_step_and_minutes():
     due = NOW + timedelta(hours=2)
     late = made(due=due).clock
-    whole = sum(each.minutes for each in made().course.steps)
+    whole = sum(each.minutes for each in made().course.along)
     assert late.late_min == pytest.approx(whole - 120)
     assert late.late_keys[0] == "weigh"
     assert late.ready_if_now == NOW + timedelta(minutes=whole)
@@ -263,9 +263,10 @@ def test_what_is_late_is_said_by_step_and_minutes():
 
 def test_the_oven_goes_on_in_time():
     planned = made()
-    holder = next(each for each in planned.course.steps if each.reminders)
-    bake = step(planned, "bake.on").start_min
-    assert holder.start_min + holder.reminders[0].after_min == pytest.approx(bake - 20)
+    bake, on = step(planned, "bake.on"), step(planned, "oven.on")
+    assert on.start_min == pytest.approx(bake.start_min - 20) and "oven.on" in bake.follows
+    holder = next(each for each in planned.course.steps if any("Oven" in said.text for said in each.reminders))
+    assert holder.start_min + holder.reminders[-1].after_min == pytest.approx(bake.start_min - 20)
 
 
 def test_folded_and_proved_doughs_have_no_course_here():

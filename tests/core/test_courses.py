@@ -4,6 +4,7 @@ import math
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from functools import cache
+from itertools import pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -292,18 +293,25 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
     assert planned.course is not None, (planned.problems, planned.no_course)
     kind = course_kinds()[planned.course.kind]
     order = [entry.partition("@")[0] for entry in kind.steps]
-    places = [order.index("bake" if key.startswith("bake.") else key) for key in keys(planned) if key != "dock"]
+    along = [each.key for each in planned.course.along if each.key != "dock"]
+    places = [order.index("bake" if key.startswith("bake.") else key) for key in along]
     assert places == sorted(places)
-    clock = 0.0
+    ends = {each.key: each.start_min + each.minutes for each in planned.course.steps}
+    busy = []
     for each in planned.course.steps:
-        assert each.why and each.look, each.key
+        assert each.why and each.look and each.wrong, each.key
         assert each.minutes > 0, each.key
-        assert each.start_min == pytest.approx(clock)
+        assert all(ends[key] <= each.start_min + 1e-6 for key in each.follows), each.key
+        assert each.earliest_min <= each.start_min + 1e-6 and (each.apart or each.latest_min == each.start_min)
         assert not each.place_key or setting.place(each.place_key) or each.place_key == planned.bake.oven.key
         assert "{" not in each.look + each.why + each.wrong + each.caution
-        clock += each.minutes
+        busy += [(each.start_min, each.start_min + each.hands_min)] if each.hands_min else []
+    # One pair of hands does one thing at a time.
+    assert all(end <= start + 1e-6 for (_, end), (start, _) in pairwise(busy))
+    assert min(each.start_min for each in planned.course.steps) == 0
+    assert sum(each.minutes for each in planned.course.along) <= max(ends.values()) + 1e-6
     assert planned.clock.ready_at == due
-    assert due - planned.clock.start_at == timedelta(minutes=clock)
+    assert due - planned.clock.start_at == timedelta(minutes=max(ends.values()))
 
 
 def test_every_step_of_the_table_has_its_words():

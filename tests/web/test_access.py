@@ -6,6 +6,7 @@ from django.urls import get_resolver, reverse
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Ingredient, Machine, Oven, Place
 from northfold.makes import services as makes
+from northfold.makes.models import Method
 from northfold.web.permissions import needs
 
 OPEN = {"web:sign_in", "web:demo_sign_in", "web:health", "kitchen:start", "demo:start"}
@@ -19,6 +20,7 @@ def ids(head, version, flan_tin):
     machine = kitchen.save_row(Machine(), {"name": "Mixer", "smallest_g": 500.0, "largest_g": 3000.0})
     return {
         "make": make.pk, "formula": version.formula_id, "tin": flan_tin.pk, "person": head.person.pk,
+        "method": Method.objects.create(name="Ours", kind="case").pk,
         "place": place.pk, "oven": oven.pk, "machine": machine.pk, "ingredient": Ingredient.objects.first().pk,
     }  # fmt: skip
 
@@ -32,6 +34,7 @@ def every_address(ids):
                 "n": 1,
                 "move": 1,
                 "username": "head",
+                "method": ids["method"],
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
             }
@@ -59,7 +62,7 @@ def test_a_stranger_sees_only_the_sign_in(client, ids):
 def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     client = sign_in("guest")
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
-    looks += ["dough:text", "dough:using"]
+    looks += ["dough:text", "dough:using", "makes:methods", "makes:card"]
     looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
     looks += ["bench:run", "records:result", "web:today", "stock:store", "kitchen:reckoning"]
     addresses = dict(every_address(ids))

@@ -159,9 +159,9 @@ def test_faces_of_the_bench_panel(head, make):
     def face(key="bench"):
         return {panel.key: face for panel, face in panels.faces(thread_of(make, head))}[key]
 
-    assert (face().figure, face().line) == ("0 of 14", "Weigh, hands on")
+    assert (face().figure, face().line) == ("0 of 16", "Weigh, hands on")
     tap(head, make, "done", "weigh", "a1")
-    assert face().figure == "1 of 14"
+    assert face().figure == "1 of 16"
     makes.finish_make(make)
     make.refresh_from_db()
     assert face().figure == "done"

@@ -1,7 +1,7 @@
 """Places a dough waits in: how warm they are and how fast they take heat away."""
 
 import tomllib
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 
@@ -29,6 +29,8 @@ def place_kinds() -> dict[str, PlaceKind]:
 
 # How sure the start values of film coefficients are. [share] North Fold reference table.
 FILM_SD = 0.40
+# Between two sheets so much air stays on each face, and how it conducts. [mm, W/(m K)] Assumption; dry air.
+SHEET_AIR_MM, AIR_W_M_K = 0.3, 0.026
 
 
 @dataclass(frozen=True)
@@ -67,6 +69,16 @@ class Place:
     def in_air(self, minutes: float, room_c: float) -> Stay:
         """Some minutes here with air on both faces: in a box or a rack, not on a tray. [min, °C]"""
         return Stay.between(minutes, self.temperature_c(room_c), self.film * place_kinds()[self.kind].above)
+
+
+def between_sheets(stay: Stay) -> Stay:
+    """A stay with paper or film on both faces, which holds a little air."""
+    gap = SHEET_AIR_MM / 1000 / AIR_W_M_K
+
+    def through(face: Face) -> Face:
+        return replace(face, film_w_m2_k=1 / (1 / face.film_w_m2_k + gap))
+
+    return replace(stay, above=through(stay.above), below=through(stay.below))
 
 
 def standard_places() -> tuple[Place, ...]:

@@ -1,13 +1,13 @@
 """What is asked of the cold, answered with a range: how cold, how long, how much, and what would buy more."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from northfold.core.gluten.pull import HOLDS_FROM, SPRING_BACK, oven_shrink
 from northfold.core.heat.conduction import BALL, CYLINDER, SLAB, Body, Face, Stay, minutes_to
 from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.mixing import FRICTION_FIRST, FRICTION_SD
-from northfold.core.heat.places import FILM_SD, place_kinds
+from northfold.core.heat.places import FILM_SD, between_sheets, place_kinds
 from northfold.core.method import asks
 from northfold.core.method.case import Case, case_of
 from northfold.core.method.mixing import Mixing
@@ -18,9 +18,8 @@ from northfold.core.method.words import degrees, duration, span
 
 # The longest wait that is looked at, in the cold and on the bench. [min]
 COLD_MIN, BENCH_MIN = 720.0, 120.0
-# Flat, for the cold. [mm] Between two sheets so much air stays on each face. [mm] Assumptions.
-FLAT_MM, SHEET_AIR_MM = 12.0, 0.3
-AIR_W_M_K = 0.026
+# Flat, for the cold. [mm] Assumption.
+FLAT_MM = 12.0
 # Mean to face, as a share of half the thickness or of the radius: how far heat goes inside. For the range alone.
 _INSIDE = {SLAB: 1 / 3, CYLINDER: 1 / 4, BALL: 1 / 5}
 
@@ -188,7 +187,7 @@ def is_it_rested(case: Case) -> Answer:
         says = "Without gluten nothing pulls; it needs its binder, and time to drink."
         return Answer("rested", question, says, "", "")
     adds = case.rolling_adds
-    held = case.traced("roll.main").pull_from.total - adds
+    held = case.first_rolled.pull_from.total - adds
     hold, left = course.shrink[0].hold, case.pull_after("chill.1").total
     later = case.pull_after_longer("chill.1", asks.WORTH_MIN).total
     saves = oven_shrink(case.true_water, left, hold) - oven_shrink(case.true_water, later, hold)
@@ -232,16 +231,6 @@ def chill_table(case: Case) -> ChillTable | None:
         for name, body in forms.items()
     )
     return ChillTable(start_c, to_c, tuple(name for name, _, _ in stays), rows)
-
-
-def between_sheets(stay: Stay) -> Stay:
-    """A stay with paper or film on both faces, which holds a little air."""
-    gap = SHEET_AIR_MM / 1000 / AIR_W_M_K
-
-    def through(face: Face) -> Face:
-        return replace(face, film_w_m2_k=1 / (1 / face.film_w_m2_k + gap))
-
-    return replace(stay, above=through(stay.above), below=through(stay.below))
 
 
 def windows(case: Case) -> tuple[Window, ...]:

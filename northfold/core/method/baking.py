@@ -17,7 +17,7 @@ from northfold.core.shape.tins import outline_area_mm2, volume_ml
 BAKE_LOSS = 0.12
 # Unfilled pieces take (thickness ÷ 3 mm)^1.3 times the minutes. North Fold reference table.
 THICKNESS_POWER, REFERENCE_MM = 1.3, 3.0
-OVEN_HEATS_MIN = 20.0
+OVEN_HEATS_MIN, STONE_HEATS_MIN = 20.0, 40.0
 # A small oven with a fan browns early: look at this share of the minutes. [share]
 LOOK_EARLY = 0.7
 # Rim shield: said at this share of a bake longer than this. [share, min]
@@ -30,6 +30,8 @@ COOL_W, OUT_C, COOL_C, CRUST_KJ = 10.0, 150.0, 30.0, 1.8
 FILLED_OUT_C, FILLING_KJ = 95.0, 3.6
 TIN_MM, STEEL_KG_M3, STEEL_KJ = 0.6, 7850.0, 0.49
 
+# Of the bare minutes, what is baked under the weights where they stay until the base is dry. [share] Assumption.
+UNDER_UNTIL_DRY = 2 / 3
 FULL, PART = "full", "part"
 # How brown a crust is, from 0 raw to 1: once set, in part baked, fully baked to pale gold. [share] For the picture.
 SET, PALE, BROWNED = 0.3, 0.6, 0.9
@@ -87,7 +89,8 @@ class Bake:
     The bake of a make. [°C, min, g]
 
     `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after, once
-    `weighed_after` has been told the pieces with their shrink; `out_c` what it comes out at.
+    `weighed_after` has been told the pieces with their shrink; `out_c` what it comes out at; `on_stone` whether a stone
+    or a heavy tray browns its base.
     """
 
     oven: Oven
@@ -100,6 +103,7 @@ class Bake:
     baked_g: tuple[float, ...]
     cool_min: float
     out_c: float = OUT_C
+    on_stone: bool = False
 
     @property
     def minutes(self) -> float:
@@ -159,17 +163,22 @@ def cooling_min(piece: Piece, room_c: float, *, filled: bool = False) -> float:
 
 
 def plan_bake(
-    pieces: Sequence[Piece], weighted: bool, setting: Setting, edits: EditReader, *, lead: Piece, kind_key: str = ""
+    weighted: str,
+    setting: Setting,
+    edits: EditReader,
+    *,
+    lead: Piece,
+    kind_key: str = "",
+    on_stone: bool = False,
 ) -> Bake:
     """
     Stages of the bake.
 
     Parameters
     ----------
-    pieces : sequence of Piece
-        What is baked; all in one oven together.
-    weighted : bool
-        Whether there is a stage with weights; without, its minutes join the bare stage.
+    weighted : str
+        Until when weights stay in: "edge" is set, base is "dry", it is "cold"; empty without weights, whose minutes
+        then join the bare stage.
     setting : Setting
         Ovens and room. [°C]
     edits : EditReader
@@ -178,6 +187,8 @@ def plan_bake(
         The piece that takes longest.
     kind_key : str
         Of a bake in the table; empty for a case, by its size.
+    on_stone : bool
+        Whether it is baked on a stone or a heavy tray, which heats longer.
 
     Returns
     -------
@@ -211,10 +222,11 @@ def plan_bake(
         oven_c=oven_c,
         until=until,
         stages=tuple(stages),
-        heating_min=OVEN_HEATS_MIN,
+        heating_min=STONE_HEATS_MIN if on_stone else OVEN_HEATS_MIN,
         baked_g=(),
         cool_min=whole_minutes(cooling_min(lead, setting.room_c, filled=kind.filled)),
         out_c=FILLED_OUT_C if kind.filled else OUT_C,
+        on_stone=on_stone,
     )
 
 
@@ -224,7 +236,7 @@ def weighed_after(bake: Bake, pieces: Sequence[Piece]) -> Bake:
     return replace(bake, baked_g=tuple((1 - loss) * piece.net_g for piece in pieces))
 
 
-def _stages(kind: BakeClass, oven_c: float, weighted: bool, until: str) -> list[tuple[str, str, float, float, float]]:
+def _stages(kind: BakeClass, oven_c: float, weighted: str, until: str) -> list[tuple[str, str, float, float, float]]:
     """Key, name, oven as set [°C], start value [min] and darkness of each stage."""
     if not kind.up_to_mm:
         if not kind.then_min:
@@ -237,7 +249,10 @@ def _stages(kind: BakeClass, oven_c: float, weighted: bool, until: str) -> list[
     bare = kind.part_min if until == PART else kind.bare_min
     if not weighted:
         return [("bake.off", "without weights", oven_c, kind.weighted_min + bare, BROWNED)]
+    if weighted == "cold":
+        return [("bake.on", "with weights", oven_c, kind.weighted_min + bare, PALE)]
+    under = UNDER_UNTIL_DRY * bare if weighted == "dry" else 0.0
     return [
-        ("bake.on", "with weights", oven_c, kind.weighted_min, SET),
-        ("bake.off", "without weights", oven_c, bare, BROWNED),
+        ("bake.on", "with weights", oven_c, kind.weighted_min + under, PALE if under else SET),
+        ("bake.off", "without weights", oven_c, bare - under, BROWNED),
     ]

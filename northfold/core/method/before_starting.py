@@ -5,16 +5,8 @@ from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 
-from northfold.core.method.course import Course
-from northfold.core.method.courses import course_kinds
+from northfold.core.method.apart_steps import tins_ready
 from northfold.core.method.plan import Plan
-from northfold.core.method.words import duration
-from northfold.core.shape.blanks import LID
-
-# A stone or a heavy tray heats so long; it browns the base of what bakes without blind baking. [min] North Fold
-# reference table.
-STONE_MIN = 40.0
-ON_A_STONE = ("lidded", "free")
 
 
 @dataclass(frozen=True)
@@ -45,42 +37,19 @@ def tools() -> dict[str, tuple[str, ...]]:
 
 def before_starting(plan: Plan) -> Before | None:
     """The list of a plan; None where it has no steps."""
-    course, bake = plan.course, plan.bake
-    if course is None or bake is None:
+    course = plan.course
+    if course is None:
         return None
-    timed = [Timed(step.start_min, step.look) for step in course.steps if step.key == "before"]
-    into = next(step.start_min for step in course.steps if step.key.startswith("bake."))
-    on_stone = course.kind in ON_A_STONE
-    heating_min = max(STONE_MIN, bake.heating_min) if on_stone else bake.heating_min
-    stone = ", a stone or a heavy tray on the lowest shelf" if on_stone else ""
-    said = f"{bake.oven.name} on, {bake.oven_c:.0f} °C{stone}: {duration(heating_min)} to heat."
-    timed.append(Timed(into - heating_min, said))
+    wanted = ("before", "oven.on")
+    timed = [Timed(step.start_min, step.look) for step in course.steps if step.key in wanted]
     at_hand = [tool for step in course.steps for tool in tools().get(step.key, ())]
     return Before(
-        timed=tuple(sorted(timed, key=lambda each: each.start_min)),
-        tins=_tins(plan, course),
+        timed=tuple(timed),
+        tins=tins_ready(plan.pieces),
         tools=tuple(dict.fromkeys(at_hand)),
         dough=_dough(plan),
         silent=_silent(plan),
     )
-
-
-def _tins(plan: Plan, course: Course) -> tuple[str, ...]:
-    """Each tin with how it is made ready."""
-    said = []
-    for piece in plan.pieces:
-        tin = piece.item.tin
-        if not tin.is_vessel:
-            said.append(f"Trays lined with paper for {piece.item.count} × {tin.name}.")
-        elif tin.material == "silicone":
-            said.append(f"{piece.item.count} × {tin.name}: silicone on a tray, as it is.")
-        elif tin.kind == "fluted":
-            said.append(f"{piece.item.count} × {tin.name}: a thin film of butter in the flutes; its base comes out.")
-        elif piece.item.cover == LID or course_kinds()[course.kind].key == "pressed":
-            said.append(f"{piece.item.count} × {tin.name}: greased, with a strip of paper to lift by.")
-        else:
-            said.append(f"{piece.item.count} × {tin.name}: dry and clean; short dough lets go by itself.")
-    return tuple(said)
 
 
 def _dough(plan: Plan) -> str:

@@ -99,8 +99,14 @@ class Case:
 
     @property
     def rolling_adds(self) -> float:
-        """Pull that rolling the lead piece adds. [pull units]"""
-        return self.course.gluten * rolling_pull(self.shaped.across_mm, self.lead.item.thickness_mm)
+        """Pull that the first rolling of the lead piece adds. [pull units]"""
+        to_mm = self.first_rolled.worked_to_mm or self.lead.item.thickness_mm
+        return self.course.gluten * rolling_pull(self.shaped.across_mm, to_mm)
+
+    @property
+    def first_rolled(self) -> TracedStep:
+        """The first time that it comes under the pin."""
+        return next(each for each in self.course.traced if each.key in ("roll.first", "roll.main"))
 
     def step(self, key: str) -> Step | None:
         return next((step for step in self.course.steps if step.key == key), None)

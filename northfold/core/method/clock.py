@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from northfold.core.method.course import Step
+from northfold.core.method.graph import whole_min
 
 
 @dataclass(frozen=True)
@@ -53,10 +54,10 @@ def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Cloc
     """
     if not steps:
         return None
-    whole = timedelta(minutes=steps[-1].start_min + steps[-1].minutes)
+    whole = timedelta(minutes=whole_min(steps))
     start = now if due_at is None else due_at - whole
     late = max(0.0, (now - start).total_seconds() / 60)
-    behind = tuple(step.key for step in steps if start + timedelta(minutes=step.start_min) < now) if late else ()
+    behind = tuple(step.key for step in steps if start + timedelta(minutes=step.latest_min) < now) if late else ()
     return Clock(
         start_at=start,
         ready_at=start + whole,

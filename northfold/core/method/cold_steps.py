@@ -5,7 +5,7 @@ from northfold.core.heat.conduction import Trace, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.course import HABIT, PULL, TEMPERATURE, Ask
-from northfold.core.method.walk import LONGEST_MIN, Walk
+from northfold.core.method.walk import LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span
 
 # The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
@@ -21,7 +21,8 @@ def rest(walk: Walk) -> None:
     stay = place.stay(LONGEST_MIN, walk.room_c)
     start_c = dough.mean_c
     long = long_stay(walk.heat, walk.resting_body, dough.starts_from(walk.resting_body), stay)
-    adds = walk.gluten * max(rolling_pull(walk.shaped.across_mm, piece.item.thickness_mm) for piece in walk.pieces)
+    thinnest = min(piece.item.thickness_mm for piece in walk.pieces)
+    adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.half_mm if walk.in_turn else thinnest)
     wanted = [
         _pull_ask(walk, adds, long),
         asks.drinking(dough.drink_min, dough.stays, long),
@@ -175,7 +176,7 @@ def warm_rest(walk: Walk) -> None:
     long = long_stay(
         walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), place.stay(LONGEST_MIN, walk.room_c)
     )
-    adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.lead.item.thickness_mm)
+    adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.first_to_mm)
     wanted = [
         asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN,
         asks.drinking(dough.drink_min, dough.stays, long),
@@ -189,6 +190,32 @@ def warm_rest(walk: Walk) -> None:
         wait_min=minutes,
         reason=reason,
         asks=tuple(wanted),
+        edits=place_mark + mark,
+        **walk.at(place),
+        dough_c=dough.mean_c,
+    )
+
+
+# A scalded dough is worked from here down; hotter it slumps. [°C] Assumption.
+HAND_WARM_C = 45.0
+
+
+def cool_warm(walk: Walk) -> None:
+    """A scalded dough cools, covered, to where the hand can work it and it holds a wall."""
+    dough = walk.dough
+    place, place_mark = walk.place_of("cool.warm", walk.setting.bench())
+    stay = place.stay(LONGEST_MIN, walk.room_c)
+    reached = minutes_to(walk.heat, walk.shaped.body, dough.starts_from(walk.shaped.body), stay, HAND_WARM_C)
+    ask = Ask(TEMPERATURE, reached or 0.0, f"down to {degrees(HAND_WARM_C)}, where it holds a wall")
+    minutes, reason, mark = walk.set_minutes("cool.warm", [ask])
+    walk.wait("cool.warm", minutes, place, walk.shaped.body)
+    walk.add(
+        "cool.warm",
+        {"end_c": degrees(dough.mean_c), "stiff_c": degrees(STIFF_C)},
+        wait_min=minutes,
+        hands_min=0.0 if minutes else 1.0,
+        reason=reason,
+        asks=(ask,),
         edits=place_mark + mark,
         **walk.at(place),
         dough_c=dough.mean_c,

@@ -67,7 +67,8 @@ class Step:
     `hands_min` of work, then `wait_min` of waiting; `reason` is the one that set the wait. `start_min` counts from
     the first step. `place_c` is what surrounds the dough, or the oven as set; `dough_c` the dough's mean at the end.
     `wrong` is what goes wrong and the remedy. `figure` is the one that matters while it is worked, `figure_says` what
-    it is.
+    it is. `follows` are the keys of the steps that must be over first; what goes on `apart` does not take the dough
+    along. `earliest_min` and `latest_min` bound its start where the graph leaves it room. `note` is a maker's own.
     """
 
     key: str
@@ -89,6 +90,11 @@ class Step:
     figure_says: str = ""
     wrong: str = ""
     start_min: float = 0.0
+    follows: tuple[str, ...] = ()
+    apart: bool = False
+    earliest_min: float = 0.0
+    latest_min: float = 0.0
+    note: str = ""
 
     @property
     def minutes(self) -> float:
@@ -109,6 +115,7 @@ class TracedStep:
     The dough through one step: its temperature, its pull and what it has drunk at the same minutes.
 
     [min, °C, pull units, share of the water] `pull_from` is the pull it began with, in its two parts.
+    Where it is rolled or pulled thinner: from and to. [mm] A `worked_to_mm` of 0 is the piece's own thickness.
     """
 
     key: str
@@ -117,6 +124,8 @@ class TracedStep:
     pull: tuple[float, ...]
     drunk: tuple[float, ...] = ()
     pull_from: Pull = NO_PULL
+    worked_from_mm: float = 0.0
+    worked_to_mm: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -148,7 +157,8 @@ class Course:
 
     `kind` is the key of its table. `shaped` is the dough as it waits before rolling, `sheet` after it, `chilled` before
     the oven; `drink_min` the time in which it drinks. [min] `warm_min` is how long it lies out of the cold between
-    mixing and oven, where egg or milk is in it; else None. [min]
+    mixing and oven, where egg or milk is in it; else None. [min] `order` are the entries of its course as they were
+    taken, left-out steps among them.
     """
 
     steps: tuple[Step, ...]
@@ -165,3 +175,9 @@ class Course:
     chilled: Body | None = None
     drink_min: float = 0.0
     warm_min: float | None = None
+    order: tuple[str, ...] = ()
+
+    @property
+    def along(self) -> tuple[Step, ...]:
+        """The steps that the dough itself goes through, one after the other."""
+        return tuple(step for step in self.steps if not step.apart)

@@ -5,14 +5,17 @@ from itertools import takewhile
 from types import MappingProxyType
 
 from northfold.core.gluten.pull import PRESSING_PULL, Pull, oven_shrink, rest_along, rolling_pull
-from northfold.core.method import cold_steps, mix_steps, roll_steps
+from northfold.core.method import apart_steps, cold_steps, mix_steps, roll_steps
 from northfold.core.method.baking import PART
-from northfold.core.method.course import OVEN, Course, Shrink
-from northfold.core.method.courses import OPTIONAL, SKIPPED
+from northfold.core.method.course import OVEN, Course, Shrink, Step
+from northfold.core.method.courses import APART, OPTIONAL, SKIPPED
+from northfold.core.method.edits import OWN
+from northfold.core.method.graph import scheduled
+from northfold.core.method.mixing import CRUMB
 from northfold.core.method.out_of_cold import out_of_cold
-from northfold.core.method.oven_steps import bake_steps, cool_step, with_oven_on
+from northfold.core.method.oven_steps import bake_steps, cool_step
+from northfold.core.method.own_steps import entry_key, ordered, own_step, with_own_words
 from northfold.core.method.roll_steps import tell_lining
-from northfold.core.method.step_texts import clocked
 from northfold.core.method.walk import Walk
 from northfold.core.shape.blanks import AFTER, Piece
 
@@ -23,7 +26,12 @@ def _bake(walk: Walk) -> None:
 
 def _seal(walk: Walk) -> None:
     """A case that goes back in with something wet is sealed while it is hot."""
-    if walk.bake.until == PART:
+    if walk.bake.until != PART:
+        return
+    if _is_cold_weighted(walk):
+        said = "With the weights in until it is cold its base is not sealed hot: brush it then, 5 min in the oven."
+        walk.remark("weights.off", said, 2)
+    else:
         oven = walk.bake.oven
         walk.add(
             "seal",
@@ -33,6 +41,16 @@ def _seal(walk: Walk) -> None:
             place_key=oven.key,
             place_c=walk.bake.oven_c,
         )
+
+
+def _is_cold_weighted(walk: Walk) -> bool:
+    """Whether the weights stay in until it is cold."""
+    return walk.weighted and walk.chosen["weights_off"] == "cold"
+
+
+def _weights_off(walk: Walk) -> None:
+    if _is_cold_weighted(walk):
+        walk.add("weights.off")
 
 
 def _trim(walk: Walk) -> None:
@@ -49,22 +67,32 @@ def _weights(walk: Walk) -> None:
 # The rule of each step. Those that are not here are told as their texts are, with the figures of the pieces.
 RULES: Mapping[str, Callable[[Walk], None]] = MappingProxyType(
     {
-        "before": mix_steps.before,
+        "before": apart_steps.before,
+        "tins": apart_steps.tins,
+        "oven.on": apart_steps.oven_on,
         "weigh": mix_steps.weigh,
+        "boil": mix_steps.boil,
         "mix": mix_steps.mix,
         "shape": mix_steps.shape,
         "shape.pulled": mix_steps.shape_pulled,
+        "shape.warm": mix_steps.shape_warm,
         "press": mix_steps.press,
         "rest.1": cold_steps.rest,
         "rest.warm": cold_steps.warm_rest,
+        "cool.warm": cold_steps.cool_warm,
         "temper.1": cold_steps.temper,
         "chill.1": cold_steps.chill,
+        "roll.first": roll_steps.roll_first,
         "roll.main": roll_steps.roll,
+        "roll.warm": roll_steps.roll_warm,
         "line": roll_steps.line_later,
+        "rim": roll_steps.rim,
+        "pull.first": roll_steps.pull_first,
         "pull": roll_steps.pull_out,
         "weights": _weights,
         "bake": _bake,
         "seal": _seal,
+        "weights.off": _weights_off,
         "trim": _trim,
     }
 )
@@ -80,7 +108,9 @@ def _take(walk: Walk, entry: str) -> None:
         return
     if key in OPTIONAL and walk.edits.word(key, "skip", SKIPPED):
         return
-    if key in RULES:
+    if key.startswith(OWN):
+        own_step(walk, key)
+    elif key in RULES:
         RULES[key](walk)
     elif key in COOLS:
         walk.steps.append(cool_step(walk.maker, key, walk.bake, walk.room_c, walk.edits))
@@ -94,12 +124,13 @@ def _order(walk: Walk) -> tuple[str, ...]:
     if walk.rolls_first:
         steps.remove("roll.main")
         steps.insert(steps.index("rest.1"), "roll.main")
-    return tuple(steps)
+    return tuple(ordered(steps, walk.edits))
 
 
 def walk_course(walk: Walk) -> Course:
     """All steps of a course in order, the dough's trace through them, what the oven takes, and what to know."""
-    for entry in _order(walk):
+    order = _order(walk)
+    for entry in (*order, *APART):
         _take(walk, entry)
     shrinks = shrink(walk)
     tell_lining(walk, shrinks)
@@ -108,7 +139,7 @@ def walk_course(walk: Walk) -> Course:
     if warm is not None and warm.remark is not None:
         walk.remarks.append(warm.remark)
     return Course(
-        steps=clocked(with_oven_on(walk.steps, walk.bake)),
+        steps=scheduled(with_own_words(walk.steps, walk.edits), _apart(walk)),
         traced=tuple(walk.traced),
         gluten=walk.gluten,
         shrink=shrinks,
@@ -122,7 +153,14 @@ def walk_course(walk: Walk) -> Course:
         chilled=walk.chilled_body,
         drink_min=walk.dough.drink_min,
         warm_min=warm.minutes if warm else None,
+        order=tuple(entry_key(entry) for entry in order),
     )
+
+
+def _apart(walk: Walk) -> list[tuple[Step, str]]:
+    """What goes on beside the dough, with a maker's own words."""
+    steps = with_own_words([step for step, _ in walk.apart], walk.edits)
+    return [(step, until) for step, (_, until) in zip(steps, walk.apart, strict=True)]
 
 
 def shrink(walk: Walk) -> tuple[Shrink, ...]:
@@ -141,8 +179,9 @@ def _pull_at_the_oven(walk: Walk, piece: Piece) -> Pull:
     """The pull that is left in a piece after its own rolling or pressing and the waits of all."""
     pull = Pull().plus(walk.manner.added_pull * walk.gluten)
     for each in walk.traced:
-        if each.key in ("roll.main", "pull"):
-            pull = pull.plus(walk.gluten * rolling_pull(walk.shaped.across_mm, piece.item.thickness_mm))
+        if each.worked_from_mm:
+            to_mm = each.worked_to_mm or piece.item.thickness_mm
+            pull = pull.plus(walk.gluten * rolling_pull(each.worked_from_mm, to_mm))
         elif each.key == "press":
             pull = pull.plus(walk.gluten * PRESSING_PULL)
         pull = rest_along(pull, each.trace)[-1]
@@ -151,7 +190,7 @@ def _pull_at_the_oven(walk: Walk, piece: Piece) -> Pull:
 
 def went_greasy(walk: Walk) -> bool:
     """Whether pieces of fat melted on the way: chilling does not bring them back."""
-    if walk.mixing.purpose != "flake" or walk.blend is None or walk.blend.is_oil:
+    if walk.mixing.way != CRUMB or walk.mixing.purpose != "flake" or walk.blend is None or walk.blend.is_oil:
         return False
     greasy = walk.blend.greasy_from_c
     warmest = max((max(each.trace.mean_c) for each in walk.traced), default=-20.0)

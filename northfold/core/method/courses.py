@@ -15,8 +15,12 @@ BISCUIT_SUGAR_PCT = 10.0
 # Families whose steps belong to lamination, or are not walked.
 FOLDED = frozenset({"laminated_yeast"})
 HOT_WATER = "hot_water"
+# Courses of a scalded dough are named for those of a cold one.
+SCALDED_KIND = "scalded_"
 # Steps that a maker may leave out of a make: nothing is unsafe and nothing falls apart without them.
-OPTIONAL = frozenset({"before", "temper.1", "glaze", "glaze.fat", "seal", "trim"})
+OPTIONAL = frozenset({"before", "tins", "temper.1", "glaze", "glaze.fat", "seal", "trim", "rim"})
+# What goes on beside the dough in every course.
+APART = ("before", "tins", "oven.on")
 SKIPPED = {"yes": "is left out"}
 # Kinds of shapes by the course they take; vessels and free sheets follow below.
 _BY_KIND = {
@@ -35,7 +39,8 @@ class CourseKind:
     """
     A course as its table has it: the keys of its steps in order, its bake, how it is held in the oven.
 
-    `filled_mm` is what a filled piece is thicker by where no heap is said. [mm]
+    `filled_mm` is what a filled piece is thicker by where no heap is said. [mm] `on_stone`: a stone or a heavy tray
+    browns its base.
     """
 
     key: str
@@ -48,6 +53,7 @@ class CourseKind:
     filled_mm: float = 0.0
     mixing: str = ""
     form: str = "disc"
+    on_stone: bool = False
 
     @property
     def rolls(self) -> bool:
@@ -114,16 +120,25 @@ def course_kind(
     Returns
     -------
     CourseKind or NoCourse
-        No course for doughs that are folded, proved or scalded, and for pieces that are worked in different ways.
+        No course for doughs that are folded or proved, for pieces that are not made of a scalded dough, and for pieces
+        that are worked in different ways.
     """
     if is_folded(family, traits, lines):
         return NoCourse("This dough is folded or proved: it is worked in turns, and its steps are yours.")
     if family == HOT_WATER:
-        return NoCourse("This dough is scalded and shaped warm: its steps are yours.")
+        found = {SCALDED_KIND + _kind_of(item, sugar_pct) for item in items}
+        if found - course_kinds().keys():
+            names = " or ".join(
+                course_kinds()[key].name for key in sorted(course_kinds()) if key.startswith(SCALDED_KIND)
+            )
+            return NoCourse(f"These pieces are not made of a scalded dough here. It is worked as {names}.")
+        return course_kinds()[found.pop()] if len(found) == 1 else _different(found)
     found = {_kind_of(item, sugar_pct) for item in items}
     if "pulled" in found or family == "stretched":
         found = {"pulled"}
-    if len(found) > 1:
-        names = " and ".join(sorted(course_kinds()[key].name for key in found))
-        return NoCourse(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")
-    return course_kinds()[found.pop()]
+    return course_kinds()[found.pop()] if len(found) == 1 else _different(found)
+
+
+def _different(found: set[str]) -> NoCourse:
+    names = " and ".join(sorted(course_kinds()[key].name for key in found))
+    return NoCourse(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")

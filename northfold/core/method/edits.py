@@ -17,6 +17,9 @@ class Edit:
     replaced: str = ""
 
 
+# Steps that a maker has added: their keys are this and a number.
+OWN = "own."
+
 # Edits to be taken together: step, field and value of each.
 Take = tuple[tuple[str, str, str], ...]
 
@@ -47,6 +50,7 @@ class UnusedEdit:
 # Fields of steps with the range each number may have: what it is called, low, high, unit.
 NUMBERS: dict[str, tuple[str, float, float, str]] = {
     "minutes": ("A wait of", 0, 4320, "min"),
+    "hands_min": ("Hands-on time of", 0, 600, "min"),
     "thickness_mm": ("A thickness of", 0.3, 60, "mm"),
     "parts": ("Parts of a piece:", 1, 4, ""),
     "flour_c": ("Flour at", -20, 45, "°C"),
@@ -59,6 +63,10 @@ NUMBERS: dict[str, tuple[str, float, float, str]] = {
     "friction_k": ("Friction of", 0, 20, "K"),
     "oven_c": ("An oven of", 80, 320, "°C"),
 }
+
+
+# Fields that take a maker's own words, each with the most letters it holds.
+WORDS = {"name": 40, "look": 200, "note": 200}
 
 
 def read_number(field: str, text: str) -> float:
@@ -125,6 +133,16 @@ class EditReader:
         except CoreError as error:
             self._refuse(step_key, field, str(error))
             return None
+
+    def text(self, step_key: str, field: str) -> str:
+        """A maker's own words; empty where there are none."""
+        edit = self.find(step_key, field)
+        return edit.value if edit else ""
+
+    def own_steps(self) -> list[str]:
+        """The keys of a maker's own steps, in the order in which they were added."""
+        found = {step for step, field in self._given if step.startswith(OWN) and field == "name"}
+        return sorted(found, key=lambda key: int(key.removeprefix(OWN)))
 
     def word(self, step_key: str, field: str, allowed: Mapping[str, object]) -> str | None:
         """The word of an edit, if it is one of those allowed; another is refused, with the reason."""

@@ -1,27 +1,12 @@
-"""The first steps of every course: what is warmed or cooled beforehand, weighing, mixing, shaping."""
+"""The first steps of every course: weighing, mixing, shaping."""
 
 from northfold.core.heat.conduction import Body
-from northfold.core.method.course import EDIT, TEMPERATURE
+from northfold.core.method.course import TEMPERATURE
 from northfold.core.method.edits import Edited
+from northfold.core.method.mixing import SCALDED
 from northfold.core.method.shaping import USUAL_MM
 from northfold.core.method.walk import Walk
 from northfold.core.method.words import degrees
-
-
-def before(walk: Walk) -> None:
-    """What is brought to its temperature before anything is weighed."""
-    if not walk.beforehand:
-        return
-    usual = max(each.minutes for each in walk.beforehand)
-    typed = walk.edits.number("before", "minutes")
-    walk.add(
-        "before",
-        {"what": " ".join(each.says for each in walk.beforehand)},
-        wait_min=usual if typed is None else typed,
-        reason=TEMPERATURE if typed is None else EDIT,
-        edits=() if typed is None else (walk.edits.mark("before", "minutes", f"{typed:g}", f"{usual:g}"),),
-    )
-
 
 # Oil leaves no crumb to look at.
 OILED = "Oil and liquid stirred together and into the flour, until no dry flour is left."
@@ -32,6 +17,31 @@ def weigh(walk: Walk) -> None:
     walk.add("weigh", {"allergens": ", ".join(walk.allergens)})
 
 
+# What is done once fat and liquid boil.
+SCALDING = "Poured on the flour at once, stirred until no dry flour is left, then kneaded smooth while it is warm."
+
+
+def boil(walk: Walk) -> None:
+    """Fat and liquid brought to the boil together."""
+    wanted = [line for line in walk.lines if line.ingredient.role in ("fat", "liquid")]
+    factor = sum(piece.need_g for piece in walk.pieces) / walk.ratio.total_g
+    grams = sum(line.grams for line in wanted) * factor
+    # A litre takes some five minutes on a usual ring. Assumption.
+    walk.add(
+        "boil",
+        {"boil_g": f"{grams:,.0f} g"},
+        wait_min=max(2.0, round(5 * grams / 1000)),
+        reason=TEMPERATURE,
+        figure="100 °C",
+        figure_says="fat and liquid",
+    )
+
+
+def shape_warm(walk: Walk) -> None:
+    """Divided while it is warm, and covered."""
+    shape(walk, "shape.warm")
+
+
 def mix(walk: Walk) -> None:
     """Mixed in its manner, with the temperatures that come of it."""
     mixing, manner = walk.mixing, walk.manner
@@ -40,6 +50,8 @@ def mix(walk: Walk) -> None:
         ice = f" and {mixing.ice_g:.0f} g of its weight as ice" if mixing.ice_g else ""
         liquid = f" Liquid at {degrees(mixing.liquid_c)}{ice}."
     why = f"{manner.name.capitalize()}: crumb {degrees(mixing.crumb_c)}, dough {degrees(mixing.dough_c)}.{liquid}"
+    if mixing.way == SCALDED:
+        why = f"{mixing.remark} Scalded starch holds it together, so that gluten has little to do."
     walk.add(
         "mix",
         {"mix_why": why},
@@ -57,6 +69,8 @@ def mix(walk: Walk) -> None:
 def _mix_look(walk: Walk) -> str:
     """What the mixing is done by: oil leaves no crumb, and a dough to be pulled is kneaded."""
     manner = walk.manner
+    if walk.mixing.way == SCALDED:
+        return SCALDING
     if manner.mixing.key == "kneaded":
         return manner.mixing.look
     return f"{OILED} {manner.stop.look}" if walk.blend is None or walk.blend.is_oil else manner.look

@@ -31,7 +31,7 @@ def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Sett
     if not holds_egg_or_milk(lines):
         return None
     cold = {place.key for place in setting.places if place.is_cold}
-    warm = [step for step in steps if step.key not in ("before", "weigh") and step.place_key not in cold]
+    warm = [step for step in steps if step.key not in ("weigh", "boil") and step.place_key not in cold]
     minutes, most = sum(step.minutes for step in warm), WARM_H * 60
     if minutes <= most:
         return OutOfCold(minutes, None)

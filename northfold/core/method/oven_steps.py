@@ -1,8 +1,5 @@
 """The steps from the oven on: bake, cool, trim; and when the oven goes on."""
 
-from collections.abc import Sequence
-from dataclasses import replace
-
 from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
 from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step
 from northfold.core.method.edits import Edited, EditReader
@@ -65,20 +62,3 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         edits=marks,
         reminders=tuple(reminders),
     )
-
-
-def with_oven_on(steps: Sequence[Step], bake: Bake) -> list[Step]:
-    """The steps with a reminder to switch the oven on, in the one under way so long before the bake."""
-    found = list(steps)
-    index = next(number for number, step in enumerate(found) if step.key.startswith("bake."))
-    before_min = bake.heating_min
-    while index > 0:
-        index -= 1
-        step = found[index]
-        if step.minutes >= before_min or index == 0:
-            said = f"{bake.oven.name} on: {bake.oven_c:.0f} °C, it takes {bake.heating_min:.0f} min."
-            reminder = Reminder(max(0.0, step.minutes - before_min), said)
-            found[index] = replace(step, reminders=(*step.reminders, reminder))
-            break
-        before_min -= step.minutes
-    return found

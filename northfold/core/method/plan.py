@@ -275,14 +275,15 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             kind = course_kind(items, family, found, lines, ratio.sugar)
             # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
             factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
+            way = mixing_way(family, found, lines)
             if isinstance(kind, CourseKind):
                 if kind.mixing:
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
-                mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions))
+                mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
                 lead = lead_piece(pieces)
 
-                def baked(weighted: bool) -> Bake:
-                    return plan_bake(pieces, weighted, setting, reader, lead=lead, kind_key=kind.bake)
+                def baked(weighted: str) -> Bake:
+                    return plan_bake(weighted, setting, reader, lead=lead, kind_key=kind.bake, on_stone=kind.on_stone)
 
                 scales = [learned.shrink_scale(family, item.tin.key) for item in items]
                 walk = Walk(
@@ -304,7 +305,6 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 percents = [each.percent for each in course.shrink]
             else:
                 no_course = kind.why
-                way = mixing_way(family, found, lines)
                 if way == TOGETHER:
                     setting = replace(setting, schools=setting.schools.but((("mixing", "kneaded"), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)

@@ -55,6 +55,10 @@ class StepState:
     def is_now(self) -> bool:
         return self.started_at is not None and self.done_at is None
 
+    def goes_on(self, now: datetime) -> bool:
+        """Whether it is done with as far as hands go, while its wait goes on beside the dough."""
+        return self.step.apart and self.is_done and self.ends_at is not None and self.ends_at > now
+
     def left_s(self, now: datetime) -> float | None:
         """Seconds left of its wait, below 0 when it is over; None where nothing runs. [s]"""
         return None if self.ends_at is None or self.is_done else (self.ends_at - now).total_seconds()
@@ -96,8 +100,27 @@ class Progress:
     @property
     def last_done(self) -> StepState | None:
         """The step done last, which can still be taken back."""
-        done = [state for state in self.steps if state.is_done]
-        return done[-1] if done else None
+        done = [(state.done_at, number, state) for number, state in enumerate(self.steps) if state.done_at is not None]
+        return max(done)[2] if done else None
+
+    @property
+    def meanwhile(self) -> tuple[tuple[datetime, StepState], ...]:
+        """What is to be done beside the wait under way, with the time for each."""
+        here = self.current
+        if here is None or here.started_at is None or here.step.apart:
+            return ()
+        began, until = here.step.start_min, here.step.start_min + here.step.minutes
+        return tuple(
+            (here.started_at + timedelta(minutes=state.step.start_min - began), state)
+            for state in self.steps
+            if state.step.apart and not state.is_done and began <= state.step.start_min < until
+        )
+
+    def waits_for(self, now: datetime) -> tuple[StepState, ...]:
+        """What the step under way has to wait for, because it still goes on beside."""
+        here = self.current
+        wanted = here.step.follows if here else ()
+        return tuple(state for state in self.steps if state.step.key in wanted and state.goes_on(now))
 
     def state(self, step_key: str) -> StepState | None:
         return next((state for state in self.steps if state.step.key == step_key), None)
@@ -119,7 +142,8 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     Returns
     -------
     Progress
-        A step begins when the one before is done, or when it is said to have started; its wait runs from there.
+        A step begins when all before it are done, or when it is said to have started; its wait runs from there. What
+        goes on apart waits from when hands have done with it.
     """
     done: dict[str, datetime] = {}
     began: dict[str, datetime] = {}
@@ -153,10 +177,11 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     begins: datetime | None = started_at
     for step in steps:
         start = began.get(step.key, begins) if begins is not None else None
-        more = extended.get(step.key, 0.0)
-        ends = start + timedelta(minutes=step.wait_min + more) if start is not None and step.is_wait else None
-        states.append(StepState(step, start, ends, done.get(step.key), more))
-        begins = done.get(step.key)
+        more, over = extended.get(step.key, 0.0), done.get(step.key)
+        runs_from = over if step.apart else start
+        ends = runs_from + timedelta(minutes=step.wait_min + more) if runs_from is not None and step.is_wait else None
+        states.append(StepState(step, start, ends, over, more))
+        begins = max(begins, over) if begins is not None and over is not None else None
     return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last)
 
 
@@ -193,7 +218,8 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     if kind not in KINDS or state is None:
         raise NotNow(f"This make has no step “{step_key[:20]}”. Reload the page to see where it stands.")
     current = progress.current
-    if kind in (DONE, STARTED, EXTENDED) and state is not current and not state.is_done:
+    beside = kind == DONE and state.step.apart
+    if kind in (DONE, STARTED, EXTENDED) and state is not current and not state.is_done and not beside:
         first = current.step.name if current else ""
         raise NotNow(f"“{state.step.name}” comes later: finish “{first}” first.")
     if kind == UNDONE and state is not progress.last_done:

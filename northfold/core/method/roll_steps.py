@@ -1,18 +1,22 @@
 """At the pin: rolling with its window, lining, and stretching over a cloth."""
 
+import math
 from collections.abc import Sequence
 
 from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
-from northfold.core.heat.places import Place
+from northfold.core.heat.places import Place, between_sheets
 from northfold.core.method.course import BenchWindow, Shrink
-from northfold.core.method.lots import is_ganged, is_small, passes
-from northfold.core.method.walk import LONGEST_MIN, Walk
+from northfold.core.method.lots import Lot, is_ganged, is_small, passes
+from northfold.core.method.walk import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
-from northfold.core.shape.blanks import AFTER, FLUSH, TUCKED, rim_allowance_mm, whole_mm
+from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece, rim_allowance_mm, whole_mm
+from northfold.core.shape.tins import RECTANGLE
 
 # Rolling one piece; for half of it the sheet is thin. [min] North Fold reference table; assumption.
 ROLLING_MIN = 2.5
+# Lining one piece while the sheet is thin. [min] North Fold reference table.
+LINING_MIN, SMALL_LINING_MIN = 2.0, 0.7
 # How tins are lined: small ones in number under one sheet, others one by one.
 GANGED = (
     "Tins pushed together rim to rim, the sheet loose over all of them; ease it down with a floured ball of dough, run "
@@ -23,23 +27,49 @@ EACH_BY_ITSELF = "Down into the angle, not stretched."
 PULLING_MIN = 8.0
 
 
+def roll_first(walk: Walk) -> None:
+    """Half way, in turn: while one half is rolled, the other rests in the cold."""
+    if not walk.in_turn:
+        if walk.chosen["rolling"] == "halves":
+            walk.remark(
+                "roll.main", "One piece only: there is no other half to roll meanwhile. Shape it in 2 parts.", 1
+            )
+        return
+    dough, bench, cold = walk.dough, walk.place_of("roll.main", walk.setting.bench())[0], walk.setting.cold_place()
+    hands = walk.maker.hands_min("roll.main") / 2
+    walk.work(walk.shaped.across_mm, walk.half_mm)
+    highest = dough.pull.total
+    walk.wait("roll.first", ROLLING_MIN / 2, bench, Body(walk.half_mm), between=walk.is_between_sheets)
+    turn_min = max(1.0, hands / 2)
+    walk.wait("rest.turn", turn_min, cold, Body(walk.half_mm))
+    adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.lead.item.thickness_mm)
+    ends = f"{dough.pull.total + adds / 2:.0f} at the end instead of {highest + adds / 2:.0f}"
+    figures = {
+        "half_mm": f"{walk.half_mm:.0f}",
+        "turn_min": duration(whole_minutes(turn_min)),
+        "half_pull": ends if walk.gluten else "no pull",
+    }
+    figure = f"{walk.half_mm:.0f} mm"
+    walk.add("roll.first", figures, hands_min=hands, **walk.at(bench), dough_c=dough.mean_c, figure=figure)
+
+
 def roll(walk: Walk) -> None:
     """Each lot rolled to its size: weight and size together tell the thickness."""
     dough, lead, lot = walk.dough, walk.lead, walk.lot
     thickness = lead.item.thickness_mm
     place, marks = walk.place_of("roll.main", walk.setting.bench())
     start_c = dough.mean_c
-    per_piece = ROLLING_MIN / 2 + (0.7 if is_small(lead) else 2.0)
+    per_piece = ROLLING_MIN / 2 + (SMALL_LINING_MIN if is_small(lead) else LINING_MIN)
+    from_mm = walk.half_mm if walk.in_turn else walk.shaped.across_mm
     typed = walk.edits.find("roll.main", "thickness_mm")
     if typed is not None:
         marks += (walk.edits.mark("roll.main", "thickness_mm", f"{thickness:g}", typed.replaced),)
     set_window(walk, start_c, place, per_piece)
-    dough.pull = dough.pull.plus(walk.gluten * rolling_pull(walk.shaped.across_mm, thickness))
-    walk.wait("roll.main", per_piece, place, walk.sheet)
-    sizes = " × ".join(f"{length:.0f}" for length in lot.rolled_mm)
-    round_sign = "Ø " if len(lot.rolled_mm) == 1 else ""
-    ask = f"{thickness:g} mm thick when {lot.grams:,.0f} g reach {round_sign}{sizes} mm."
-    count = passes(walk.shaped.across_mm, thickness)
+    walk.work(from_mm, thickness)
+    walk.wait("roll.main", per_piece, place, walk.sheet, between=walk.is_between_sheets)
+    size = _rolled_size(lot)
+    ask = f"{thickness:g} mm thick when {lot.grams:,.0f} g reach {size}."
+    count = passes(from_mm, thickness)
     ask += f" {count} passes, a small turn after each; {_dusting(walk)}"
     window = walk.window
     if window is None:
@@ -53,22 +83,61 @@ def roll(walk: Walk) -> None:
         {"roll_look": ask, "window": said},
         **walk.at(place),
         edits=marks,
+        hands_min=(0.5 if walk.in_turn else 1.0) * walk.maker.hands_min("roll.main"),
         dough_c=dough.mean_c,
-        figure=f"{round_sign}{sizes} mm",
+        figure=size,
+        figure_says=f"{thickness:g} mm thick",
+    )
+    if walk.is_fragile and walk.rolled_on.key in ("floured", "mat"):
+        said = f"True water {walk.ratio.true_water:.0f} %, under {FRAGILE_BELOW_PCT:.0f}: it breaks on a floured bench."
+        walk.remark("roll.main", f"{said} Roll it between two sheets.", 2)
+
+
+def _rolled_size(lot: Lot) -> str:
+    """The size that tells its thickness: a diameter, or length × width."""
+    sizes = " × ".join(f"{length:.0f}" for length in lot.rolled_mm)
+    return f"Ø {sizes} mm" if len(lot.rolled_mm) == 1 else f"{sizes} mm"
+
+
+def roll_warm(walk: Walk) -> None:
+    """A scalded dough, rolled while it is warm: it stiffens as it cools, where others soften as they warm."""
+    dough, lead, lot = walk.dough, walk.lead, walk.lot
+    thickness, bench = lead.item.thickness_mm, walk.setting.bench()
+    start_c = dough.mean_c
+    left = minutes_to(walk.heat, walk.sheet, start_c, bench.stay(120.0, walk.room_c), STIFF_C)
+    walk.work(walk.shaped.across_mm, thickness)
+    walk.wait("roll.warm", ROLLING_MIN / 2 + LINING_MIN, bench, walk.sheet)
+    size = _rolled_size(lot)
+    count = passes(walk.shaped.across_mm, thickness)
+    look = f"{thickness:g} mm thick when {lot.grams:,.0f} g reach {size}. {count} passes; the rest stays covered."
+    said = f"it stays above {degrees(STIFF_C)}."
+    if left is not None:
+        said = f"from {degrees(start_c)} the sheet has {duration(left)} to {degrees(STIFF_C)}, where it stiffens."
+        if left < ROLLING_MIN / 2 + LINING_MIN:
+            walk.remark("roll.warm", f"Rolled, it stiffens in {duration(left)}: one piece at a time, lined at once.", 3)
+    walk.add(
+        "roll.warm",
+        {"roll_look": look, "window": said},
+        **walk.at(bench),
+        dough_c=dough.mean_c,
+        figure=size,
         figure_says=f"{thickness:g} mm thick",
     )
 
 
-# A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
-FRAGILE_BELOW_PCT = 20.0
-
-
 def _dusting(walk: Walk) -> str:
-    """What keeps it from sticking: by what it is made of."""
+    """What keeps it from sticking: by what it is made of, and what it is rolled on."""
     if walk.rolls_first:
         return "between two sheets, which it is chilled in."
-    if walk.ratio.true_water < FRAGILE_BELOW_PCT:
-        return "fragile: between two sheets, no flour."
+    if walk.is_between_sheets:
+        return (
+            "between two sheets, no flour."
+            if walk.rolled_on.key == "sheets"
+            else "fragile: between two sheets, no flour."
+        )
+    if walk.rolled_on.key == "mat":
+        half_g = max(1.0, walk.dust_g / 2)
+        return f"on the mat, to its ring of {_rolled_size(walk.lot)}; {half_g:.0f} g of flour on top only."
     flours = [line for line in walk.lines if line.ingredient.role == "flour" and line.grams]
     main = max(flours, key=lambda line: line.grams).ingredient.name if flours else "flour"
     dust = "plain flour" if main == "soft flour" else main if walk.gluten else "rice flour"
@@ -80,15 +149,56 @@ def line_later(walk: Walk) -> None:
     walk.line_at = len(walk.steps)
 
 
+def pull_first(walk: Walk) -> None:
+    """Where there are several: each pulled half way and left to rest, while the others are pulled."""
+    if not walk.in_turn:
+        return
+    bench, hands = walk.setting.bench(), walk.maker.hands_min("pull") / 2
+    walk.work(walk.shaped.across_mm, walk.half_mm)
+    walk.wait("pull.first", PULLING_MIN / 2, bench, Body(walk.half_mm))
+    turn_min = max(1.0, hands - PULLING_MIN / 2)
+    walk.wait("rest.turn", turn_min, bench, Body(walk.half_mm))
+    figures = {"half_mm": f"{walk.half_mm:.0f}", "turn_min": duration(whole_minutes(turn_min))}
+    figure = f"{walk.half_mm:.0f} mm"
+    walk.add("pull.first", figures, hands_min=hands, **walk.at(bench), dough_c=walk.dough.mean_c, figure=figure)
+
+
 def pull_out(walk: Walk) -> None:
     """Pulled over a cloth, thinner than a pin could."""
     dough, lead = walk.dough, walk.lead
-    place = walk.setting.bench()
-    dough.pull = dough.pull.plus(walk.gluten * rolling_pull(walk.shaped.across_mm, lead.item.thickness_mm))
-    walk.wait("pull", PULLING_MIN, place, walk.sheet)
+    place, share = walk.setting.bench(), 0.5 if walk.in_turn else 1.0
+    walk.work(walk.half_mm if walk.in_turn else walk.shaped.across_mm, lead.item.thickness_mm)
+    walk.wait("pull", share * PULLING_MIN, place, walk.sheet)
     sizes = " × ".join(f"{length:.0f}" for length in lead.rolled_mm)
     figures = {**walk.figures, "pull_size": f"{lead.rolled_g:,.0f} g reach {sizes} mm"}
-    walk.add("pull", figures, **walk.at(place), dough_c=dough.mean_c, figure=f"{sizes} mm", figure_says="pulled out")
+    walk.add(
+        "pull",
+        figures,
+        hands_min=share * walk.maker.hands_min("pull"),
+        **walk.at(place),
+        dough_c=dough.mean_c,
+        figure=f"{sizes} mm",
+        figure_says="pulled out",
+    )
+
+
+def rim(walk: Walk) -> None:
+    """A rim that is tucked under, or sealed to a lid, is finished in the kitchen's own style."""
+    tucked = [piece for piece in walk.pieces if piece.item.trimming == TUCKED]
+    edged = walk.pieces if walk.kind.filled_mm or walk.lead.item.cover == LID else tucked
+    if not edged:
+        return
+    metres = sum(piece.item.count * _edge_m(piece) for piece in edged)
+    figures = {"rim_look": walk.rim.look, "rim_why": f"{metres:.1f} m of rim; {walk.rim.skill}."}
+    walk.add("rim", figures, hands_min=max(1.0, walk.rim.hands_min * metres))
+
+
+def _edge_m(piece: Piece) -> float:
+    """The length of the edge that is sealed or tucked: round the tin, or half round what is folded over. [m]"""
+    length, width = piece.item.tin.axes()[0][0], piece.item.tin.axes()[-1][0]
+    if piece.item.tin.of_kind.outline == RECTANGLE:
+        return 2 * (length + width) / 1000
+    return math.pi * (length + width) / 2 / 1000
 
 
 def tell_lining(walk: Walk, shrink: Sequence[Shrink]) -> None:
@@ -103,7 +213,7 @@ def tell_lining(walk: Walk, shrink: Sequence[Shrink]) -> None:
     trims = {
         FLUSH: f"Trim flush, but leave {rim:g} mm proud for the shrink.",
         AFTER: f"Leave {max(item.overhang_mm, rim):g} mm hanging over; it goes after the bake.",
-        TUCKED: "Tuck the overhang under and crimp.",
+        TUCKED: "Tuck the overhang under.",
     }
     figures = {
         FLUSH: (f"{rim:g} mm", "proud of the tin"),
@@ -124,6 +234,7 @@ def set_window(walk: Walk, start_c: float, place: Place, work_min: float) -> Non
         return
     low, high = walk.blend.roll_c
     stay = place.stay(120.0, walk.room_c)
+    stay = between_sheets(stay) if walk.is_between_sheets else stay
     if start_c > high:
         walk.window = BenchWindow(start_c, high, 0.0, work_min)
         remedy = flat_in_the_freezer(walk, start_c)

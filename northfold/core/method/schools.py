@@ -22,6 +22,7 @@ class Option:
     size_mm: float = 0.0
     purpose: str = ""
     look: str = ""
+    skill: str = ""
 
 
 @dataclass(frozen=True)
@@ -63,8 +64,11 @@ class Schools:
     egg: str = "weighed"
     first_rest: str = "hour"
     rolling: str = "after"
+    rolled_on: str = "usual"
+    rim: str = "fork"
     docking: str = "before"
     weights: str = "weighted"
+    weights_off: str = "edge"
 
     @classmethod
     def of(cls, chosen: Mapping[str, str]) -> "Schools":

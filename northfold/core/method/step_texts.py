@@ -69,12 +69,3 @@ class StepMaker:
             caution=caution_of(key, holds, figures or {}, is_first_bake=first_bake),
         )
         return replace(step, **values)
-
-
-def clocked(steps: Sequence[Step]) -> tuple[Step, ...]:
-    """Steps one after the other, each with its start."""
-    start, found = 0.0, []
-    for step in steps:
-        found.append(replace(step, start_min=start))
-        start += step.minutes
-    return tuple(found)

@@ -1,14 +1,15 @@
 """The dough on its way through a course: where it stands, and what every step needs to be told."""
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from northfold.core.formula.ratio import DoughLine, Ratio
-from northfold.core.gluten.pull import Pull, drink_time_min, gluten_factor, hold_share, rest_along
+from northfold.core.gluten.pull import Pull, drink_time_min, gluten_factor, hold_share, rest_along, rolling_pull
 from northfold.core.heat.conduction import Body, Stay, Trace, conduct
 from northfold.core.heat.dough_heat import DoughHeat
-from northfold.core.heat.places import Place
+from northfold.core.heat.places import Place, between_sheets
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method import asks
 from northfold.core.method.baking import Bake
@@ -27,6 +28,10 @@ from northfold.core.method.words import duration, whole_minutes
 from northfold.core.shape.blanks import FILLING_G_ML, Piece, pulses_g
 from northfold.core.shape.tins import volume_ml
 
+# A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
+FRAGILE_BELOW_PCT = 20.0
+# A scalded dough stiffens and cracks below this. [°C] Assumption: its fat begins to set.
+STIFF_C = 32.0
 # The longest wait that is looked at. [min]
 LONGEST_MIN = 720.0
 
@@ -47,15 +52,17 @@ class Dough:
         """What a wait in this shape begins from: its profile, or its mean where it is shaped anew. [°C]"""
         return self.profile_c if body == self.body else self.mean_c
 
-    def waits(self, key: str, body: Body, stay: Stay) -> TracedStep:
+    def waits(
+        self, key: str, name: str, body: Body, stay: Stay, worked_mm: tuple[float, float] = (0.0, 0.0)
+    ) -> TracedStep:
         """
         Let it wait: temperature, pull and drinking along the way; the dough is then as it comes out.
 
-        In another shape than before it starts from its mean.
+        In another shape than before it starts from its mean. `worked_mm` is from and to what it was just rolled.
         """
         trace = conduct(self.heat, body, self.starts_from(body), stay)
         pulls, drunk = rest_along(self.pull, trace), asks.drunk_along(self.drink_min, self.stays, trace)
-        found = TracedStep(key, step_texts()[key]["name"], trace, tuple(p.total for p in pulls), drunk, self.pull)
+        found = TracedStep(key, name, trace, tuple(p.total for p in pulls), drunk, self.pull, *worked_mm)
         self.body, self.profile_c, self.mean_c, self.pull = body, trace.profile_c, trace.mean_c[-1], pulls[-1]
         self.stays.extend(trace.stays())
         return found
@@ -73,7 +80,7 @@ class Walk:
         heat: DoughHeat,
         pieces: Sequence[Piece],
         mixing: Mixing,
-        bake: Callable[[bool], Bake],
+        bake: Callable[[str], Bake],
         setting: Setting,
         edits: EditReader,
         allergens: Sequence[str],
@@ -91,9 +98,10 @@ class Walk:
         self.first_rest, self.docking, self.weights = (answers[key] for key in ("first_rest", "docking", "weights"))
         # Rolled at once and chilled flat: there has to be a rest to chill in.
         self.rolls_first = kind.rolls and self.chosen["rolling"] == "sheet" and self.first_rest.key != "none"
+        self.rolled_on, self.rim = answers["rolled_on"], answers["rim"]
         self.weighted = kind.blind and self.weights.key == "weighted"
         self.docked = self.docking.key != "none" if kind.blind else kind.docked
-        self.bake = bake(self.weighted)
+        self.bake = bake(self.chosen["weights_off"] if self.weighted else "")
         self.gluten = gluten_factor(lines, ratio, self.manner.coating)
         self.lead = lead_piece(pieces)
         self.lots = [lot_of(piece, setting.sheet_mm, heat.density_kg_m3) for piece in pieces]
@@ -101,6 +109,9 @@ class Walk:
         brick = is_brick(self.lead, self.lot)
         self.shaped = shape_for_cold(edits, self.lot.grams, heat.density_kg_m3, usual=kind.form, is_brick=brick)
         self.sheet = Body(self.lead.item.thickness_mm)
+        # Worked in two goes, one half resting while the other is worked: there have to be two of them.
+        several = sum(lot.count for lot in self.lots) * self.shaped.parts > 1
+        self.in_turn = several and (kind.key == "pulled" or (kind.rolls and self.chosen["rolling"] == "halves"))
         self.dough = Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
         )
@@ -115,11 +126,25 @@ class Walk:
             "dust_g": f"{max(1.0, self.dust_g):.0f}",
         }
         self.steps: list[Step] = []
+        # What goes on beside the dough, each with the key of the step that waits for it.
+        self.apart: list[tuple[Step, str]] = []
         self.traced: list[TracedStep] = []
         self.remarks: list[Remark] = []
         self.window: BenchWindow | None = None
+        # From and to what it was just rolled, until the trace has taken it up. [mm]
+        self.worked_mm = (0.0, 0.0)
         # Where the lining is told, once the shrink is known.
         self.line_at: int | None = None
+
+    @property
+    def half_mm(self) -> float:
+        """Half way, in pull, from the shape it rests in to its thickness. [mm]"""
+        return math.sqrt(self.shaped.across_mm * self.lead.item.thickness_mm)
+
+    @property
+    def first_to_mm(self) -> float:
+        """To what it is rolled at first: half way where that is done in turn. [mm]"""
+        return self.half_mm if self.in_turn else self.lead.item.thickness_mm
 
     @property
     def resting_body(self) -> Body:
@@ -140,7 +165,7 @@ class Walk:
     @property
     def chilled_body(self) -> Body:
         """What goes into the cold before the oven: the sheet, or two of them with the filling between."""
-        if not self.kind.filled_mm:
+        if not self.kind.filled_mm or not any(step.key.startswith("fill") for step in self.steps):
             return self.sheet
         heap = self.lead.item.heap_mm or self.kind.filled_mm
         return Body(min(120.0, 2 * self.sheet.across_mm + heap))
@@ -175,10 +200,41 @@ class Walk:
             self.remark(key, f"{duration(typed)} are shorter than {longest.name} asks: {duration(minutes)}.", 1)
         return typed, EDIT, (mark,)
 
-    def wait(self, key: str, minutes: float, place: Place, body: Body) -> tuple[Trace, tuple[float, ...]]:
-        waited = self.dough.waits(key, body, place.stay(max(minutes, 0.01), self.room_c))
+    def wait(
+        self, key: str, minutes: float, place: Place, body: Body, *, name: str = "", between: bool = False
+    ) -> tuple[Trace, tuple[float, ...]]:
+        """So many minutes in a place [min], `between` two sheets; the trace and the pull along it."""
+        stay = place.stay(max(minutes, 0.01), self.room_c)
+        waited = self.dough.waits(
+            key,
+            name or step_texts()[key]["name"],
+            body,
+            between_sheets(stay) if between else stay,
+            self.worked_mm,
+        )
+        self.worked_mm = (0.0, 0.0)
         self.traced.append(waited)
         return waited.trace, waited.pull
+
+    def work(self, from_mm: float, to_mm: float) -> None:
+        """Roll or pull it thinner, which adds to its pull; the next stretch of the trace starts there. [mm]"""
+        self.dough.pull = self.dough.pull.plus(self.gluten * rolling_pull(from_mm, to_mm))
+        own = to_mm == self.lead.item.thickness_mm
+        self.worked_mm = (from_mm, 0.0 if own else to_mm)
+
+    @property
+    def is_fragile(self) -> bool:
+        return self.ratio.true_water < FRAGILE_BELOW_PCT
+
+    @property
+    def is_between_sheets(self) -> bool:
+        """Whether it is rolled between two sheets: as chosen, else where it is chilled in them, or fragile."""
+        by_itself = self.rolls_first or self.is_fragile
+        return self.rolled_on.key == "sheets" or (self.rolled_on.key == "usual" and by_itself)
+
+    @property
+    def is_baked(self) -> bool:
+        return any(step.key.startswith("bake.") for step in self.steps)
 
     @property
     def figures(self) -> dict[str, str]:

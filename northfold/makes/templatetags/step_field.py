@@ -6,6 +6,7 @@ from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
+from northfold.core.method.edits import WORDS
 from northfold.makes.step_fields import Field
 
 register = template.Library()
@@ -32,7 +33,7 @@ def step_field(context: RequestContext, field: Field) -> SafeString:
         '<label for="f-{}">{}</label>{}<button class="visually-hidden" tabindex="-1">Keep</button>',
         field.id,
         field.label,
-        _menu(field) if field.choices else _input(field),
+        _menu(field) if field.choices else _words(field) if field.is_words else _input(field),
     )
     form = format_html(
         _FORM,
@@ -70,6 +71,11 @@ def _input(field: Field) -> SafeString:
         wrong,
         field.unit,
     )
+
+
+def _words(field: Field) -> SafeString:
+    longest = WORDS[field.name]
+    return format_html('<input id="f-{}" name="value" value="{}" maxlength="{}">', field.id, field.value, longest)
 
 
 def _yours(field: Field) -> SafeString:

@@ -35,6 +35,13 @@
   const acts = {
     done(step) { goOn(step); return {}; },
     started(step) { begin(step); return {}; },
+    /* What goes on beside the step under way. */
+    beside(step, button) {
+      const own = frame.querySelector(`.bench-step[data-step="${button.dataset.of}"]`);
+      if (own) own.remove();
+      button.closest("li").hidden = true;
+      return {};
+    },
     undone() { return {}; },
     extended(step, button) {
       step.dataset.extended = String(Number(step.dataset.extended) + 60000 * Number(button.dataset.minutes));
@@ -51,7 +58,7 @@
 
   function tap(button) {
     const step = button.closest(".bench-step"), kind = button.dataset.tap;
-    Bench.taps.add(kind, button.dataset.of || step.dataset.step, acts[kind](step, button));
+    Bench.taps.add(button.dataset.kind || kind, button.dataset.of || step.dataset.step, acts[kind](step, button));
   }
 
   frame.addEventListener("submit", (event) => { if (event.target.matches(".tap")) event.preventDefault(); });

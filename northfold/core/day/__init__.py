@@ -1,0 +1,1 @@
+"""The day: several makes in one kitchen."""

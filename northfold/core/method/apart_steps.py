@@ -1,0 +1,81 @@
+"""What goes on beside the dough: things brought to their temperature, tins made ready, the oven heating."""
+
+from collections.abc import Sequence
+
+from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Step
+from northfold.core.method.walk import Walk
+from northfold.core.method.words import duration
+from northfold.core.shape.blanks import LID, PRESSED, Piece
+
+# The steps that tins or trays are wanted for, the first of a course counts.
+INTO_TINS = ("line", "line.base", "press", "lay", "chill.1")
+
+
+def before(walk: Walk) -> None:
+    """What is brought to its temperature before it goes into the bowl."""
+    if not walk.beforehand:
+        return
+    usual = max(each.minutes for each in walk.beforehand)
+    typed = walk.edits.number("before", "minutes")
+    step = walk.maker.make(
+        "before",
+        {"what": " ".join(each.says for each in walk.beforehand)},
+        wait_min=usual if typed is None else typed,
+        reason=TEMPERATURE if typed is None else EDIT,
+        edits=() if typed is None else (walk.edits.mark("before", "minutes", f"{typed:g}", f"{usual:g}"),),
+    )
+    walk.apart.append((step, "mix"))
+
+
+def tins(walk: Walk) -> None:
+    """Tins greased or lined, or trays papered, while the dough waits."""
+    wanted = next((step.key for step in walk.steps if step.key in INTO_TINS), first_bake(walk.steps))
+    walk.apart.append((walk.maker.make("tins", {"tins": " ".join(tins_ready(walk.pieces))}), wanted))
+
+
+def oven_on(walk: Walk) -> None:
+    """The oven switched on, so that it is hot when the first piece goes in."""
+    bake = walk.bake
+    stone = " a stone or a heavy tray on the lowest shelf," if bake.on_stone else ""
+    figures = {
+        "oven_look": f"{bake.oven.name} on, {bake.oven_c:.0f} °C,{stone} nothing left inside: "
+        f"{duration(bake.heating_min)} to heat.",
+        "heating": duration(bake.heating_min),
+    }
+    figure = f"{bake.oven_c:.0f} °C"
+    step = walk.maker.make(
+        "oven.on",
+        figures,
+        wait_min=bake.heating_min,
+        reason=OVEN,
+        place=bake.oven.name,
+        place_key=bake.oven.key,
+        place_c=bake.oven_c,
+        figure=figure,
+        figure_says="set to",
+    )
+    walk.apart.append((step, first_bake(walk.steps)))
+
+
+def first_bake(steps: Sequence[Step]) -> str:
+    """The key of the step in which the pieces go into the oven."""
+    return next(step.key for step in steps if step.key.startswith("bake."))
+
+
+def tins_ready(pieces: Sequence[Piece]) -> tuple[str, ...]:
+    """Each tin with how it is made ready."""
+    said = []
+    for piece in pieces:
+        tin = piece.item.tin
+        named = f"{piece.item.count} × {tin.name}"
+        if not tin.is_vessel:
+            said.append(f"Trays lined with paper for {named}.")
+        elif tin.material == "silicone":
+            said.append(f"{named}: silicone on a tray, as it is.")
+        elif tin.kind == "fluted":
+            said.append(f"{named}: a thin film of butter in the flutes; its base comes out.")
+        elif piece.item.cover in (LID, PRESSED):
+            said.append(f"{named}: greased, with a strip of paper to lift by.")
+        else:
+            said.append(f"{named}: dry and clean; short dough lets go by itself.")
+    return tuple(said)
