@@ -30,6 +30,7 @@ TINS = [
     ("Deep pie dish", "round", 230, 200, 40, 0, 0, 6),
     ("Slab tray", "rectangle", 400, 400, 25, 300, 300, 3),
     ("Long tart tin", "rectangle", 350, 340, 28, 110, 100, 4),
+    ("Raised pie mould", "round", 120, 120, 80, 0, 0, 6),
 ]
 # The rest of the rack, by its own measures.
 RACK = [
@@ -127,6 +128,12 @@ FORMULAS = [
         [],
     ),
     (
+        "Smoked-fish raised crust",
+        "metric",
+        "500 g plain flour\n110 g lard\n40 g unsalted butter\n200 g boiling water\n8 g fine salt",
+        [],
+    ),
+    (
         "Cardamom morning coils",
         "metric",
         "1 kg strong flour\n480 g whole milk\n100 g caster sugar\n20 g instant dry yeast\n18 g fine salt\n"
@@ -149,6 +156,7 @@ TAGS = {
     "Barley-and-blackcurrant slab": "ferry counter, keeps well",
     "Cabbage-and-caraway pulled dough": "ferry counter, winter",
     "Cardamom morning coils": "ferry counter",
+    "Smoked-fish raised crust": "ferry counter, winter",
 }
 SCHOOLS = {
     "Gooseberry tartlet dough": {"crumb": "sand"},

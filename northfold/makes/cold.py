@@ -16,6 +16,7 @@ from northfold.core.method.answers import answers
 from northfold.core.method.case import Case, case_of
 from northfold.core.method.edits import Take
 from northfold.core.method.hot_kitchen import not_today
+from northfold.core.method.mixing import SCALDED
 from northfold.core.method.readings import REST
 from northfold.core.method.trace_picture import trace_picture
 from northfold.core.method.ways import WANTED_MIN, WANTED_RANGE_MIN, ways_there
@@ -91,7 +92,7 @@ def takes_of(case: Case, wanted_min: float) -> dict[str, Take]:
 def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Field]]]:
     """What moves the trace, step by step, as it can be overridden."""
     course = thread.plan.course
-    wanted = ("shape", "rest.1", "temper.1", "roll.main", "chill.1")
+    wanted = ("shape", "rest.1", "rest.warm", "cool.warm", "temper.1", "roll.main", "chill.1")
     steps = [step for step in course.steps if step.key in wanted] if course else []
     return [(step.name, fields.of_step(step)) for step in steps]
 
@@ -137,7 +138,9 @@ def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "mixing": plan.mixing,
         "mix_fields": fields.of_mixing(),
         "most_warm_min": WARM_H * 60,
-        "friction": next((each for each in plan.learned.frictions if each[0] == plan.warms), None),
+        "friction": None
+        if plan.mixing and plan.mixing.way == SCALDED
+        else next((each for each in plan.learned.frictions if each[0] == plan.warms), None),
         "room_form": RoomForm(initial={"room_c": plan.inputs.setting.room_c}),
         "picture": picture,
         "trace_fields": trace_fields(thread, fields),

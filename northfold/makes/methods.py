@@ -6,6 +6,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.core.method import Edit, Plan
+from northfold.core.method.baking import UNTIL
 from northfold.core.method.courses import SKIPPED, course_kinds
 from northfold.core.method.edits import NUMBERS, WORDS
 from northfold.core.method.own_steps import name_of
@@ -165,6 +166,8 @@ def _field_in_words(edit: Edit, plan: Plan | None) -> tuple[str, str]:
     if edit.field == "place":
         places = {place.key: place.name for place in plan.inputs.setting.places} if plan else {}
         return "place", places.get(edit.value, edit.value)
+    if edit.field == "until":
+        return "baked", UNTIL.get(edit.value, edit.value)
     if edit.field == "form":
         return "form", FORMS.get(edit.value, edit.value)
     names = {"minutes": "minutes", "hands_min": "hands on", "thickness_mm": "thickness", "oven_c": "set to"}

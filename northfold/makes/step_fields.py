@@ -9,7 +9,7 @@ from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
 from northfold.core.method.courses import OPTIONAL, SKIPPED, CourseKind, course_kinds
 from northfold.core.method.edits import OWN, Edited
-from northfold.core.method.mixing import NO_CRUMB
+from northfold.core.method.mixing import NO_CRUMB, SCALDED
 from northfold.core.method.own_steps import may_follow
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
@@ -201,6 +201,8 @@ class Fields:
             found.append(self.make("mix", "dough_c", "Dough wanted", half_degrees(mixing.target_c), "°C"))
         if mixing.liquid_c is not None:
             found.append(self.make("mix", "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
+            if mixing.way == SCALDED:
+                return found
             found.append(self.make("mix", "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
         found.append(self.make("mix", "friction_k", "Warming by the work", f"{round(mixing.friction_k, 1):g}", "°C"))
         for name, label, unit, empty in (("bowl_g", "Steel bowl", "g", "0"), ("bowl_c", "Bowl at", "°C", "")):

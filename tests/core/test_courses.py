@@ -16,6 +16,7 @@ from northfold.core.method.before_starting import before_starting
 from northfold.core.method.cautions import cautions
 from northfold.core.method.courses import course_kinds
 from northfold.core.method.lots import passes
+from northfold.core.method.own_steps import may_follow
 from northfold.core.method.step_texts import step_texts
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
@@ -191,6 +192,91 @@ def test_a_sheet_rolled_at_once_is_chilled_flat_and_sooner_cold():
     assert "rest.1" not in keys(at_once)
 
 
+def test_weights_come_out_when_the_school_says():
+    edge, dry, cold = (made("tartlets", ("bake.on", "off", off)) for off in ("edge", "dry", "cold"))
+    assert [[stage.minutes for stage in p.bake.stages] for p in (edge, dry, cold)] == [[12, 6], [16, 2], [18]]
+    assert comes_before(cold, "bake.on", "cool", "weights.off") and "bake.off" not in keys(cold)
+    assert "weights.off" not in keys(edge)
+    sealed = made("custard tart", ("bake.on", "off", "cold"))
+    assert "seal" not in keys(sealed) and any("not sealed hot" in each.text for each in sealed.course.remarks)
+
+
+def test_between_sheets_there_is_no_flour_and_more_time():
+    bench, sheets = made("hand pies"), made("hand pies", ("roll.main", "on", "sheets"))
+    assert "of plain flour" in step(bench, "roll.main").look and "no flour" in step(sheets, "roll.main").look
+    # 0.3 mm of still air on each face: 1 ÷ (1/9 + 0.0003/0.026) = 8.15 above, 19.4 below, so that heat comes slower.
+    assert sheets.course.window.minutes == pytest.approx(bench.course.window.minutes * 34 / (8.15 + 19.4), rel=0.1)
+    assert any(
+        "breaks on a floured bench" in each.text
+        for each in made("tartlets", ("roll.main", "on", "floured")).course.remarks
+    )
+
+
+def test_one_half_rests_while_the_other_is_rolled():
+    once, halves = made("hand pies"), made("hand pies", ("roll.main", "school", "halves"))
+    assert comes_before(halves, "rest.1", "roll.first", "roll.main") and "roll.first" not in keys(once)
+    assert (
+        step(halves, "roll.first").hands_min + step(halves, "roll.main").hands_min == step(once, "roll.main").hands_min
+    )
+    half_mm = math.sqrt(25 * once.pieces[0].item.thickness_mm)
+    assert f"to {half_mm:.0f} mm" in step(halves, "roll.first").look
+    assert halves.course.shrink[0].pull < once.course.shrink[0].pull
+    single = made("free-form", ("roll.main", "school", "halves"))
+    assert ("roll.first" in keys(single)) == (MAKES["free-form"][1].count > 1)
+
+
+def test_two_pieces_are_pulled_in_turn_and_one_alone_in_one_go():
+    assert comes_before(made("pulled roll"), "rest.warm", "pull.first", "pull")
+    dough, item, _ = MAKES["pulled roll"]
+    alone = plan(PlanInputs(lines(*dough), (replace(item, count=1),), now=NOW))
+    assert "pull.first" not in keys(alone)
+    assert step(alone, "pull").hands_min == 8  # minutes for one piece
+    assert sum(step(made("pulled roll"), key).hands_min for key in ("pull.first", "pull")) == 3 * 8
+
+
+def test_a_rim_takes_minutes_by_its_length_and_its_style():
+    fork, rope = made("lidded pie"), made("lidded pie", ("rim", "style", "rope"))
+    metres = 4 * math.pi * 0.230
+    assert step(fork, "rim").hands_min == pytest.approx(0.7 * metres)
+    assert step(rope, "rim").hands_min == pytest.approx(2.5 * metres)
+    assert comes_before(fork, "lid", "rim", "vent")
+    assert "rim" not in keys(made("custard tart"))  # trimmed after the bake
+
+
+# -- a maker's own hand
+
+
+def test_a_step_of_ones_own_takes_the_dough_along():
+    own = (("own.1", "name", "Wait for the van"), ("own.1", "after", "shape"), ("own.1", "minutes", "20"))
+    split = made("hand pies", *own, ("own.1", "place", "fridge"), ("rest.1", "minutes", "40"))
+    whole = made("hand pies", ("rest.1", "minutes", "60"))
+    assert comes_before(split, "shape", "own.1", "rest.1")
+    assert step(split, "rest.1").dough_c == pytest.approx(step(whole, "rest.1").dough_c, abs=0.1)
+    assert split.course.shrink[0].pull == pytest.approx(whole.course.shrink[0].pull, abs=0.1)
+    assert split.unused_edits == ()
+    after = made("hand pies", *own[:1], ("own.1", "after", "bake"), *own[2:])
+    assert comes_before(after, "bake.main", "own.1", "cool.filled")
+    assert step(after, "rest.1").dough_c == step(made("hand pies"), "rest.1").dough_c
+
+
+def test_steps_move_only_where_they_may():
+    usual, early = made("hand pies"), made("hand pies", ("chill.1", "after", "cut"))
+    assert comes_before(early, "cut", "chill.1", "fill", "close")
+    # Cut sheets are thin; what is filled is not.
+    firm = [next(a.minutes for a in step(p, "chill.1").asks if a.reason == "temperature") for p in (early, usual)]
+    assert firm[0] < firm[1] / 2
+    refused = made("hand pies", ("chill.1", "after", "bake"))
+    assert keys(refused) == keys(usual) and refused.unused_edits[0].edit.step_key == "chill.1"
+    assert "chill.1" not in may_follow(usual.course.order, "glaze") or comes_before(usual, "chill.1", "glaze")
+    assert may_follow(usual.course.order, "mix") == {}
+
+
+def test_minutes_of_hands_and_notes_are_the_makers_own():
+    planned = made("hand pies", ("close", "hands_min", "40"), ("close", "note", "Twelve pleats each."))
+    assert (step(planned, "close").hands_min, step(planned, "close").note) == (40, "Twelve pleats each.")
+    assert step(planned, "close").edits[0].plan_says == f"{step(made('hand pies'), 'close').hands_min:g}"
+
+
 # -- cautions
 
 SAID = {  # caution: the makes, and the steps of theirs, that carry it
@@ -350,3 +436,20 @@ def test_a_scalded_dough_takes_boiling_liquid_and_no_friction():
     assert mixing.dough_c == pytest.approx(mix_c(parts), abs=0.05)
     assert 40 < mixing.dough_c < 70
     assert "shape it while it is warm" in mixing.remark
+
+
+def test_a_scalded_dough_is_worked_warm_and_chilled_only_when_it_is_filled():
+    scalded = tuple(replace(line, preparation="boiling") for line in lines(*RAISED))
+    mould = Item(Tin("mould", "round", 120, 120, 80), 4, 5.0, 25.0, cover="lid", heap_mm=10)
+    planned = plan(PlanInputs(scalded, (mould,), now=NOW))
+    wanted = ("weigh", "boil", "mix", "shape.warm", "cool.warm", "roll.warm", "line.base", "fill", "lid", "rim", "vent")
+    assert comes_before(planned, *wanted, "chill.1", "glaze", "bake.main")
+    assert not {"rest.1", "temper.1", "roll.main", "dock"} & set(keys(planned))
+    assert step(planned, "cool.warm").dough_c == pytest.approx(45, abs=1.5)
+    assert step(planned, "chill.1").dough_c < 20 and not planned.course.is_marked
+    assert "scald" in step(planned, "boil").caution
+    # Fat and liquid of the whole mix.
+    grams = (150 + 210) * planned.dough_g * 0.98 / sum(g for g, _ in RAISED)
+    assert f"{grams:,.0f} g of fat and liquid" in step(planned, "boil").look
+    crackers = plan(PlanInputs(scalded, (MAKES["crackers"][1],), now=NOW))
+    assert crackers.course is None and "not made of a scalded dough" in crackers.no_course

@@ -107,7 +107,7 @@ def test_oldest_first_and_pressing_ones_on_today(head, fridge, freezer, sign_in)
     lay(head, fridge, made_at=now - timedelta(hours=60))
     lay(head, fridge, made_at=now - timedelta(hours=80), grams=40)
     assert [shelf.held for shelf in queries.shelves(queries.lots())] == [40, 500, 500]
-    (card,) = today.cards(now)
+    (card,) = today.cards(now, [])
     assert [(row.is_over, row.detail) for row in card.rows] == [(True, "40 g in Fridge"), (False, "500 g in Fridge")]
     page = sign_in("guest").get("/today/").content.decode()
     assert "over since" in page

@@ -22,6 +22,7 @@ def wait_ms(minutes: float) -> int:
 
 
 @register.filter
-def after_step(progress: Progress, number: int) -> tuple[StepState, ...]:
-    """The two steps that come after the one of this number."""
-    return progress.steps[number : number + 2]
+def after_step(progress: Progress, state: StepState) -> tuple[StepState, ...]:
+    """The two steps that come after a step."""
+    place = progress.queue.index(state) + 1
+    return progress.queue[place : place + 2]

@@ -5,7 +5,7 @@ from northfold.core.heat.conduction import Trace, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.course import HABIT, PULL, TEMPERATURE, Ask
-from northfold.core.method.walk import LONGEST_MIN, STIFF_C, Walk
+from northfold.core.method.walk import HAND_WARM_C, LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span
 
 # The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
@@ -194,10 +194,6 @@ def warm_rest(walk: Walk) -> None:
         **walk.at(place),
         dough_c=dough.mean_c,
     )
-
-
-# A scalded dough is worked from here down; hotter it slumps. [°C] Assumption.
-HAND_WARM_C = 45.0
 
 
 def cool_warm(walk: Walk) -> None:

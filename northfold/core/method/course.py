@@ -53,10 +53,11 @@ class Remark:
 
 @dataclass(frozen=True)
 class Reminder:
-    """Something to do some minutes into a step. [min]"""
+    """Something to do some minutes into a step [min]; `of` is the step that it begins, where it begins one."""
 
     after_min: float
     text: str
+    of: str = ""
 
 
 @dataclass(frozen=True)

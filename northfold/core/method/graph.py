@@ -1,6 +1,6 @@
 """The graph of a make's steps: what follows what, when each begins, at the earliest and at the latest."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from northfold.core.method.course import Reminder, Step
@@ -21,9 +21,10 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
     Returns
     -------
     tuple of Step
-        `start_min` counts from the first of all. What goes on apart begins as late as it can while hands are free: one
-        pair of hands works at one thing at a time, waits run beside each other. `earliest_min` and `latest_min` are
-        the bounds that the graph leaves it, hands aside. A wait in which something apart begins reminds of it.
+        `start_min` counts from the first of all. What goes on apart begins as late as it can while hands are free, mere
+        work early in a wait: one pair of hands works at one thing at a time, waits run beside each other.
+        `earliest_min` and `latest_min` are the bounds that the graph leaves it, hands aside. A wait in which something
+        apart begins reminds of it.
     """
     starts, now = {}, 0.0
     for step in main:
@@ -32,7 +33,7 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
     busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
     latest = {step.key: starts[until] - step.minutes for step, until in apart}
     for step, _ in sorted(apart, key=lambda each: -latest[each[0].key]):
-        starts[step.key] = _free_before(latest[step.key], step.hands_min, busy)
+        starts[step.key] = _free_before(_wanted(step, latest[step.key], main, starts), step.hands_min, busy)
         busy.append((starts[step.key], starts[step.key] + step.hands_min))
     first = min(starts.values(), default=0.0)
     found = [replace(step, apart=True, earliest_min=0.0, latest_min=latest[step.key] - first) for step, _ in apart]
@@ -45,6 +46,14 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
         before = step.key
     timed = [replace(step, start_min=starts[step.key] - first) for step in found]
     return _reminding(sorted(timed, key=lambda step: (step.start_min, not step.apart)))
+
+
+def _wanted(step: Step, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
+    """When something apart had best begin: as late as it can, mere work once the last wait before sets in. [min]"""
+    if step.wait_min:
+        return latest
+    waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= step.hands_min]
+    return max((begin for begin in waits if begin <= latest), default=latest)
 
 
 def _free_before(latest: float, hands: float, busy: Sequence[tuple[float, float]]) -> float:
@@ -64,7 +73,7 @@ def _reminding(steps: Sequence[Step]) -> tuple[Step, ...]:
     for step in steps:
         end = step.start_min + step.minutes
         during = [] if step.apart else [each for each in steps if each.apart and step.start_min <= each.start_min < end]
-        more = tuple(Reminder(each.start_min - step.start_min, _said(each)) for each in during)
+        more = tuple(Reminder(each.start_min - step.start_min, _said(each), each.key) for each in during)
         found.append(replace(step, reminders=(*step.reminders, *more)))
     return tuple(found)
 

@@ -85,9 +85,32 @@ class Progress:
     last_seq: int
 
     @property
+    def queue(self) -> tuple[StepState, ...]:
+        """
+        What is not done, in the order in which it becomes the step under way.
+
+        What goes on apart comes first where it begins before the dough; else it can be done at any time, and stands
+        just before the step that has to wait for it.
+        """
+        along = [state for state in self.steps if not state.step.apart]
+        begun = any(state.is_done for state in along)
+        first = along[0].step.start_min if along and not begun else 0.0
+        found = [
+            state for state in self.steps if state.step.apart and not state.is_done and state.step.start_min < first
+        ]
+        for state in along:
+            if not state.is_done:
+                wanted = state.step.follows
+                found += [
+                    each for each in self.steps if each.step.apart and each.step.key in wanted and not each.is_done
+                ]
+                found.append(state)
+        return tuple(dict.fromkeys(found))
+
+    @property
     def current(self) -> StepState | None:
         """The step under way; None once all are done."""
-        return next((state for state in self.steps if not state.is_done), None)
+        return next(iter(self.queue), None)
 
     @property
     def done_count(self) -> int:
@@ -104,16 +127,16 @@ class Progress:
         return max(done)[2] if done else None
 
     @property
-    def meanwhile(self) -> tuple[tuple[datetime, StepState], ...]:
-        """What is to be done beside the wait under way, with the time for each."""
+    def meanwhile(self) -> tuple[tuple[float, StepState], ...]:
+        """What is to be done beside the step under way, each with how far into it. [min]"""
         here = self.current
-        if here is None or here.started_at is None or here.step.apart:
+        if here is None or here.step.apart:
             return ()
         began, until = here.step.start_min, here.step.start_min + here.step.minutes
         return tuple(
-            (here.started_at + timedelta(minutes=state.step.start_min - began), state)
+            (max(0.0, state.step.start_min - began), state)
             for state in self.steps
-            if state.step.apart and not state.is_done and began <= state.step.start_min < until
+            if state.step.apart and not state.is_done and state.step.start_min < until
         )
 
     def waits_for(self, now: datetime) -> tuple[StepState, ...]:
@@ -142,8 +165,8 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     Returns
     -------
     Progress
-        A step begins when all before it are done, or when it is said to have started; its wait runs from there. What
-        goes on apart waits from when hands have done with it.
+        A step begins when the dough's own step before it is done, and hands with what it has to wait for, or when it is
+        said to have started; its wait runs from there. What goes on apart waits from when hands have done with it.
     """
     done: dict[str, datetime] = {}
     began: dict[str, datetime] = {}
@@ -173,16 +196,28 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
             probes.append(Probe(event.step_key, event.at, float(event.value["c"])))
         elif event.kind == NOTE:
             notes.append(str(event.value["text"]))
+    apart = {step.key for step in steps if step.apart}
     states = []
     begins: datetime | None = started_at
     for step in steps:
-        start = began.get(step.key, begins) if begins is not None else None
         more, over = extended.get(step.key, 0.0), done.get(step.key)
-        runs_from = over if step.apart else start
-        ends = runs_from + timedelta(minutes=step.wait_min + more) if runs_from is not None and step.is_wait else None
-        states.append(StepState(step, start, ends, over, more))
-        begins = max(begins, over) if begins is not None and over is not None else None
+        if step.apart:
+            states.append(StepState(step, None, _after(over, step, more), over, more))
+            continue
+        held = [done.get(key) for key in step.follows if key in apart]
+        start = began.get(step.key)
+        if begins is None or None in held:
+            start = None
+        elif start is None:
+            start = max([begins, *(each for each in held if each is not None)])
+        states.append(StepState(step, start, _after(start, step, more), over, more))
+        begins = over
     return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last)
+
+
+def _after(start: datetime | None, step: Step, more_min: float) -> datetime | None:
+    """When a wait is over that runs from a time, so much longer. [min]"""
+    return None if start is None or not step.is_wait else start + timedelta(minutes=step.wait_min + more_min)
 
 
 def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any], lines: int) -> dict[str, Any]:

@@ -8,12 +8,21 @@ from dataclasses import dataclass
 from northfold.core.gluten.pull import HOLDS_FROM
 from northfold.core.matter.fats import Band
 from northfold.core.method.course import DRINKING, PULL, TEMPERATURE, BenchWindow, Course, Step, TracedStep
+from northfold.core.method.courses import SCALDED_KIND
 from northfold.core.method.heat_line import Points, Tick
+from northfold.core.method.walk import HAND_WARM_C, STIFF_C
 
 # Time is pleated: a step is so wide, whatever its minutes. [px] A wait cut short of its true scale carries a fold.
 LEAST_PX, MOST_PX, PX_PER_E_FOLD, FROM_MIN = 72.0, 220.0, 40.0, 5.0
 # The trace's own temperatures and heights. [°C, px]
 LOW_C, HIGH_C = -4.0, 30.0
+# A scalded dough is warmer; its states are those of the whole dough in the hand, not of its fat.
+SCALDED_HIGH_C = 60.0
+SCALDED_BANDS = (
+    Band("firm", LOW_C, STIFF_C),
+    Band("workable", STIFF_C, HAND_WARM_C),
+    Band("soft", HAND_WARM_C, SCALDED_HIGH_C),
+)
 LEFT_PX, TOP_PX, TRACE_PX, GAP_PX, STRIP_PX, FOOT_PX, NAMES_PX = 44.0, 16.0, 250.0, 10.0, 48.0, 40.0, 84.0
 # Words of a mark keep so far from it, and are left out where the next would cover them. [px]
 WORD_PX, WORD_ROOM_PX = 7.0, 66.0
@@ -154,9 +163,13 @@ def trace_picture(
     Returns
     -------
     TracePicture or None
-        None where nothing is traced. Temperatures outside −4 to 30 °C are drawn at the edge.
+        None where nothing is traced. Temperatures outside −4 to 30 °C are drawn at the edge; of a scalded dough, −4 to
+        60 °C, over states of its own.
     """
     traced = course.traced
+    scalded = course.kind.startswith(SCALDED_KIND)
+    high_c = SCALDED_HIGH_C if scalded else HIGH_C
+    bands = SCALDED_BANDS if scalded else bands
     if not traced:
         return None
     bottom = TOP_PX + TRACE_PX
@@ -167,8 +180,8 @@ def trace_picture(
     drunk_bottom = drunk_top + STRIP_PX
 
     def y_of(temperature_c: float) -> float:
-        inside = min(max(temperature_c, LOW_C), HIGH_C)
-        return bottom - (inside - LOW_C) / (HIGH_C - LOW_C) * TRACE_PX
+        inside = min(max(temperature_c, LOW_C), high_c)
+        return bottom - (inside - LOW_C) / (high_c - LOW_C) * TRACE_PX
 
     def pull_y(pull: float) -> float:
         return pull_bottom - (pull / most if most else 0.0) * (STRIP_PX - 10)
@@ -210,7 +223,7 @@ def trace_picture(
         holds_y=drunk_y(HOLDS_FROM),
         bands=tuple(drawn_bands),
         steps=tuple(steps),
-        ticks=tuple(Tick(y_of(float(t)), float(t)) for t in range(0, int(HIGH_C) + 1, 5)),
+        ticks=tuple(Tick(y_of(float(t)), float(t)) for t in range(0, int(high_c) + 1, 10 if scalded else 5)),
         reached=tuple(reached),
         most_pull=most,
         worst=_worst(traced, steps, worst_key, course.window),
@@ -284,7 +297,8 @@ def _reached(step: Step, drawn: DrawnStep, has_pull: bool) -> Iterable[Reached]:
             continue
         x = drawn.left + (drawn.right - drawn.left) * ask.minutes / drawn.minutes
         anchor = "end" if x > drawn.right - WORD_ROOM_PX and x - drawn.left > WORD_ROOM_PX else "start"
-        word = "tempered" if step.key.startswith("temper") else _WORDS[ask.reason]
+        tempers = {"temper.1": "tempered", "cool.warm": "cooled"}
+        word = tempers.get(step.key, _WORDS[ask.reason]) if ask.reason == TEMPERATURE else _WORDS[ask.reason]
         yield Reached(x, _height_at(lines[ask.reason], x), word, anchor)
 
 

@@ -30,8 +30,8 @@ from northfold.core.shape.tins import volume_ml
 
 # A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
 FRAGILE_BELOW_PCT = 20.0
-# A scalded dough stiffens and cracks below this. [°C] Assumption: its fat begins to set.
-STIFF_C = 32.0
+# A scalded dough slumps above the one, stiffens and cracks below the other, where its fat sets. [°C] Assumptions.
+HAND_WARM_C, STIFF_C = 45.0, 32.0
 # The longest wait that is looked at. [min]
 LONGEST_MIN = 720.0
 

@@ -11,7 +11,7 @@ from northfold.core.method import Plan
 from northfold.core.method.answers import Window
 from northfold.core.method.course import Shrink
 from northfold.core.method.trace_picture import Reading, TracePicture
-from northfold.core.method.words import degrees, duration
+from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import Piece, liner_mm, pulses_g
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.pictures import SheetPicture
@@ -24,23 +24,36 @@ register = template.Library()
 SHORT = {
     "Rest and chill": "Rest",
     "Chill in the tin": "Chill",
+    "Chill on the tray": "Chill",
+    "Cool to hand-warm": "Cool",
+    "Roll half way, in turn": "Roll half",
+    "Pull half way, in turn": "Pull half",
+    "Rests meanwhile": "Rests",
     "with weights": "weights on",
     "without weights": "weights off",
 }
 FIELDS = {"minutes": "minutes", "place": "place", "thickness_mm": "thickness", "oven": "oven", "oven_c": "oven heat"}
+# Letters of a step's name that fit under its stretch of the trace.
+SHORT_UP_TO = 12
 # The bars of the bench window. [px]
 BAR_PX = 200.0
 
 
 @register.filter
 def short_step(name: str) -> str:
-    return SHORT.get(name, name)
+    return SHORT.get(name, name if len(name) <= SHORT_UP_TO else f"{name[:SHORT_UP_TO].rstrip()}…")
 
 
 @register.filter
 def field_name(name: str) -> str:
     """What a field of an edit is called."""
     return FIELDS.get(name, name.replace("_", " ").removesuffix(" c").removesuffix(" g"))
+
+
+@register.filter
+def hands_on(value: float) -> str:
+    """Hands-on minutes as a kitchen counts them."""
+    return duration(whole_minutes(value))
 
 
 @register.filter
