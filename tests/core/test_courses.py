@@ -15,7 +15,6 @@ from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
 from northfold.core.method.before_starting import before_starting
 from northfold.core.method.cautions import cautions
 from northfold.core.method.courses import course_kinds
-from northfold.core.method.lots import passes
 from northfold.core.method.own_steps import may_follow
 from northfold.core.method.step_texts import step_texts
 from northfold.core.shape.blanks import FLUSH, Item
@@ -342,12 +341,6 @@ def test_the_list_says_what_the_formula_does_not():
     said = " ".join(before_starting(unsalted).silent)
     assert "No salt" in said and "Nothing binds it" in said
     assert before_starting(made("custard tart")).silent == ()
-
-
-def test_passes_take_off_at_most_three_tenths():
-    assert passes(25, 8) == 4
-    assert passes(25, 3) == 6
-    assert passes(3, 3) == 0
 
 
 # -- whatever is made

@@ -70,9 +70,8 @@ def is_brick(piece: Piece, lot: Lot) -> bool:
     return lot.is_sheet or piece.item.tin.of_kind.outline == RECTANGLE
 
 
-# Dusting flour by area of the sheet, over and under together. [g/m²] Assumption. A pass takes off at most this share.
-# North Fold reference table.
-DUSTING_G_M2, PASS_SHARE = 40.0, 0.30
+# Dusting flour by area of the sheet, over and under together. [g/m²] Assumption.
+DUSTING_G_M2 = 40.0
 
 
 def dusting_g(lot: Lot) -> float:
@@ -80,13 +79,6 @@ def dusting_g(lot: Lot) -> float:
     width = lot.rolled_mm[-1]
     area = math.pi / 4 * width**2 if len(lot.rolled_mm) == 1 else lot.rolled_mm[0] * width
     return DUSTING_G_M2 * area * 1e-6
-
-
-def passes(from_mm: float, to_mm: float) -> int:
-    """How often the pin or the rollers go over it, at most 30 % off each time [mm]."""
-    if from_mm <= to_mm:
-        return 0
-    return math.ceil(round(math.log(from_mm / to_mm) / -math.log(1 - PASS_SHARE), 6))
 
 
 def lead_piece(pieces: Sequence[Piece]) -> Piece:

@@ -7,10 +7,11 @@ from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place, between_sheets
 from northfold.core.method.course import BenchWindow, Shrink
-from northfold.core.method.lots import Lot, is_ganged, is_small, passes
+from northfold.core.method.lots import Lot, is_ganged, is_small
 from northfold.core.method.walk import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece, rim_allowance_mm, whole_mm
+from northfold.core.shape.rolling import passes
 from northfold.core.shape.tins import RECTANGLE
 
 # Rolling one piece; for half of it the sheet is thin. [min] North Fold reference table; assumption.

@@ -1,0 +1,1 @@
+"""Lamination: layers counted through the folds, every stage sized, films judged."""
