@@ -14,12 +14,13 @@ from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Course
 from northfold.core.method.courses import OPTIONAL, SKIPPED
 from northfold.core.method.edits import NUMBERS, OWN, WORDS, Take, read_number
+from northfold.core.method.folding import read_folds
 from northfold.core.method.mixing import PROBE_K
 from northfold.core.method.own_steps import may_follow, name_of, next_own_key
 from northfold.core.method.readings import check_reading, expected_reading
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
-from northfold.core.method.step_texts import step_texts
+from northfold.core.method.step_texts import is_known
 from northfold.core.shape.blanks import FLUSH, TRIMMING
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
@@ -114,7 +115,7 @@ def edit_step(
         raise StartedMake
     if make.formula_version_id == version.pk:
         make.formula_version = version  # with its lines, where they were read already
-    if step_key not in step_texts() and not make.step_edits.filter(step_key=step_key, field="name").exists():
+    if not is_known(step_key) and not make.step_edits.filter(step_key=step_key, field="name").exists():
         raise UnknownEdit(step_key, field)
     value = value.strip()[: WORDS.get(field, 40)]
     edit = make.step_edits.filter(step_key=step_key, field=field).first()
@@ -126,8 +127,10 @@ def edit_step(
     if field in NUMBERS:
         value = f"{read_number(field, value):g}"
     elif field in WORDS:
-        if field != "note" and not step_key.startswith(OWN):
+        if field != "note" and not step_key.startswith(OWN) and (step_key, field) != ("turns", "own"):
             raise UnknownEdit(step_key, field)
+        if field == "own":
+            read_folds(value)
     elif value not in allowed_words(around.setting, step_key, field, plan_of(make, around=around).course):
         raise UnknownEdit(step_key, field)
     if edit is None:

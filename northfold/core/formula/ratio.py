@@ -97,6 +97,18 @@ def has_gluten(lines: Sequence[DoughLine]) -> bool:
     return any(line.ingredient.role == "flour" and line.ingredient.gluten_factor > 0 for line in lines)
 
 
+# Words by which a formula says that a fat is rolled in.
+ROLLED_IN_WORDS = ("rolling in", "roll in", "roll-in", "laminating", "lamination")
+
+
+def is_rolled_in(line: DoughLine) -> bool:
+    """Whether a line is the fat that is rolled in as a block: by its name, or as it is said to be prepared."""
+    if line.ingredient.fat is None or not line.grams:
+        return False
+    said = f"{line.ingredient.name} {line.preparation}".lower()
+    return any(word in said for word in ROLLED_IN_WORDS)
+
+
 def counts_as(ingredient: Ingredient, *, starch_is_flour: bool) -> str:
     """How a line counts in the recipe as written: flour, fat, liquid or, in none of them, an empty word."""
     role = ingredient.role

@@ -9,7 +9,7 @@ from importlib import resources
 from typing import Any
 
 from northfold.core.formula.families import Fit
-from northfold.core.formula.ratio import DoughLine, Ratio
+from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in
 
 # Below this sugar a dough is a savoury one. [% of flour] North Fold reference table.
 SAVOURY_BELOW = 5.0
@@ -52,7 +52,7 @@ def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
         for line in lines
         if line.ingredient.role in ("liquid", "dairy") and "milk" in line.ingredient.allergens
     )
-    rolled_in = [line for line in lines if "laminating" in line.ingredient.name and line.grams > 0]
+    rolled_in = [line for line in lines if is_rolled_in(line)]
     rolled_in_water = sum(line.grams * line.ingredient.composition.water for line in rolled_in)
     return {
         "true_water": ratio.true_water,

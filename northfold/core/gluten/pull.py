@@ -18,6 +18,7 @@ FAST_MIN, SLOW_MIN = 5.0, 50.0
 PER_10_K_COLDER = 1.5
 ROLLING_PULL = 22.0
 OFFCUT_PULL = 12.0
+FOLD_PULL = 12.0
 PRESSING_PULL = 3.0
 # Above this a dough springs back under the pin.
 SPRING_BACK = 160.0

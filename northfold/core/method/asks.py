@@ -21,6 +21,8 @@ from northfold.core.method.words import degrees, span
 
 # After lining, rest is worth its time while ten more minutes save this much shrink. [% of length, min] Assumption.
 WORTH_PCT, WORTH_MIN = 0.1, 10.0
+# A laminated dough holds more and lets go for hours: from so much on its wait is worth it. [% of length] Assumption.
+LAMINATED_WORTH_PCT = 0.3
 NO_GLUTEN = Ask(PULL, 0.0, "without gluten nothing pulls: it is a matter of binding")
 OIL = Ask(TEMPERATURE, 0.0, "oil neither firms nor softens")
 
@@ -37,16 +39,16 @@ def pull_before_rolling(pull: Pull, adds: float, trace: Trace) -> Ask:
     return Ask(PULL, falls_to(SPRING_BACK - adds, trace.minutes, held), words)
 
 
-def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float) -> Ask:
-    """Until ten more minutes save less than a tenth of a percent of shrink. [% of flour, share]"""
+def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float, *, worth_pct: float = WORTH_PCT) -> Ask:
+    """Until ten more minutes save less shrink than is worth them. [% of flour, share, % of length]"""
     held = [each.total for each in rest_along(pull, trace)]
     later = np.interp(np.asarray(trace.minutes) + WORTH_MIN, trace.minutes, held)
     saves = [
         oven_shrink(true_water, now, hold) - oven_shrink(true_water, float(then), hold)
         for now, then in zip(held, later, strict=True)
     ]
-    words = f"then {WORTH_MIN:.0f} min more save under {WORTH_PCT:g} % of shrink"
-    return Ask(PULL, falls_to(WORTH_PCT, trace.minutes, saves), words)
+    words = f"then {WORTH_MIN:.0f} min more save under {worth_pct:g} % of shrink"
+    return Ask(PULL, falls_to(worth_pct, trace.minutes, saves), words)
 
 
 def drunk_along(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> tuple[float, ...]:

@@ -1,6 +1,7 @@
 """The waits of a course, each as long as pull, drinking, temperature or habit ask: rest, temper, chill."""
 
-from northfold.core.gluten.pull import rolling_pull
+from northfold.core.fold.lamination import PACKAGE_MM
+from northfold.core.gluten.pull import FOLD_PULL, rolling_pull
 from northfold.core.heat.conduction import Trace, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
@@ -23,6 +24,8 @@ def rest(walk: Walk) -> None:
     long = long_stay(walk.heat, walk.resting_body, dough.starts_from(walk.resting_body), stay)
     thinnest = min(piece.item.thickness_mm for piece in walk.pieces)
     adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.half_mm if walk.in_turn else thinnest)
+    if walk.folding is not None:
+        adds = walk.gluten * (rolling_pull(PACKAGE_MM, walk.folding.lamination.inputs.turn_mm) + FOLD_PULL)
     wanted = [
         _pull_ask(walk, adds, long),
         asks.drinking(dough.drink_min, dough.stays, long),
@@ -42,7 +45,7 @@ def rest(walk: Walk) -> None:
             "rest_why": f"{rested_or_chilled(walk, start_c, end_c)} Pull {pull[0]:.0f} to {pull[-1]:.0f}."
             if walk.gluten
             else rested_or_chilled(walk, start_c, end_c),
-            **_keeping(walk),
+            **keeping_figures(walk),
         },
         wait_min=minutes,
         reason=reason,
@@ -63,7 +66,7 @@ def _pull_ask(walk: Walk, adds: float, trace: Trace) -> Ask:
     return asks.pull_before_rolling(walk.dough.pull, adds, trace)
 
 
-def _keeping(walk: Walk) -> dict[str, str]:
+def keeping_figures(walk: Walk) -> dict[str, str]:
     """The kitchen's keeping times, for the cautions. [h]"""
     keeping = walk.setting.keeping
     return {"rich_h": f"{keeping.rich_h:g}", "lean_h": f"{keeping.lean_h:g}"}
@@ -137,8 +140,11 @@ def chill(walk: Walk) -> None:
     stay = place.stay(LONGEST_MIN, walk.room_c)
     start_c, start_pull = dough.mean_c, dough.pull
     long = long_stay(walk.heat, body, dough.starts_from(body), stay)
+    worth = asks.WORTH_PCT if walk.folding is None else asks.LAMINATED_WORTH_PCT
     wanted = [
-        asks.pull_before_oven(dough.pull, long, walk.ratio.true_water, walk.hold) if walk.gluten else asks.NO_GLUTEN,
+        asks.pull_before_oven(dough.pull, long, walk.shrink_water, walk.hold, worth_pct=worth)
+        if walk.gluten
+        else asks.NO_GLUTEN,
         asks.drinking(dough.drink_min, dough.stays, long),
         asks.frozen_for_oven(long) if frozen_firm else asks.firm_for_oven(walk.blend, long),
         Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
@@ -157,7 +163,7 @@ def chill(walk: Walk) -> None:
             "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
             "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
             + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if walk.gluten else ""),
-            **_keeping(walk),
+            **keeping_figures(walk),
         },
         wait_min=minutes,
         reason=reason,

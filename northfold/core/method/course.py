@@ -116,7 +116,8 @@ class TracedStep:
     The dough through one step: its temperature, its pull and what it has drunk at the same minutes.
 
     [min, °C, pull units, share of the water] `pull_from` is the pull it began with, in its two parts.
-    Where it is rolled or pulled thinner: from and to. [mm] A `worked_to_mm` of 0 is the piece's own thickness.
+    Where it is rolled or pulled thinner: from and to. [mm] A `worked_to_mm` of 0 is the piece's own thickness;
+    `fold_pull` is what a fold adds before G.
     """
 
     key: str
@@ -127,6 +128,7 @@ class TracedStep:
     pull_from: Pull = NO_PULL
     worked_from_mm: float = 0.0
     worked_to_mm: float = 0.0
+    fold_pull: float = 0.0
 
 
 @dataclass(frozen=True)

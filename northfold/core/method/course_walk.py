@@ -4,8 +4,8 @@ from collections.abc import Callable, Mapping
 from itertools import takewhile
 from types import MappingProxyType
 
-from northfold.core.gluten.pull import PRESSING_PULL, Pull, oven_shrink, rest_along, rolling_pull
-from northfold.core.method import apart_steps, cold_steps, mix_steps, roll_steps
+from northfold.core.gluten.pull import PRESSING_PULL, PUFF_SHRINK, Pull, oven_shrink, rest_along, rolling_pull
+from northfold.core.method import apart_steps, cold_steps, fold_steps, mix_steps, roll_steps
 from northfold.core.method.baking import PART
 from northfold.core.method.course import OVEN, Course, Shrink, Step
 from northfold.core.method.courses import APART, OPTIONAL, SKIPPED
@@ -82,6 +82,11 @@ RULES: Mapping[str, Callable[[Walk], None]] = MappingProxyType(
         "cool.warm": cold_steps.cool_warm,
         "temper.1": cold_steps.temper,
         "chill.1": cold_steps.chill,
+        "block": fold_steps.block,
+        "fat.slab": fold_steps.fat_slab,
+        "lock": fold_steps.lock,
+        "turns": fold_steps.turns,
+        "prove": fold_steps.prove,
         "roll.first": roll_steps.roll_first,
         "roll.main": roll_steps.roll,
         "roll.warm": roll_steps.roll_warm,
@@ -169,7 +174,9 @@ def shrink(walk: Walk) -> tuple[Shrink, ...]:
     frozen = walk.traced[-1].trace.is_frozen if walk.traced else False
     for piece, scale in zip(walk.pieces, walk.scales, strict=True):
         pull = _pull_at_the_oven(walk, piece)
-        percent = oven_shrink(walk.ratio.true_water, pull.total, walk.hold, frozen=frozen)
+        percent = oven_shrink(walk.shrink_water, pull.total, walk.hold, frozen=frozen)
+        if walk.folding is not None and not walk.folding.yeast_pct:
+            percent += PUFF_SHRINK
         length = sum(piece.developed_mm) / len(piece.developed_mm)
         found.append(Shrink(pull.total, walk.hold, percent, scale, scale * percent, percent / 100 * length))
     return tuple(found)
@@ -181,7 +188,7 @@ def _pull_at_the_oven(walk: Walk, piece: Piece) -> Pull:
     for each in walk.traced:
         if each.worked_from_mm:
             to_mm = each.worked_to_mm or piece.item.thickness_mm
-            pull = pull.plus(walk.gluten * rolling_pull(each.worked_from_mm, to_mm))
+            pull = pull.plus(walk.gluten * (rolling_pull(each.worked_from_mm, to_mm) + each.fold_pull))
         elif each.key == "press":
             pull = pull.plus(walk.gluten * PRESSING_PULL)
         pull = rest_along(pull, each.trace)[-1]
@@ -190,6 +197,10 @@ def _pull_at_the_oven(walk: Walk, piece: Piece) -> Pull:
 
 def went_greasy(walk: Walk) -> bool:
     """Whether pieces of fat melted on the way: chilling does not bring them back."""
+    if walk.folding is not None:
+        greasy_c = walk.folding.roll_in.greasy_from_c
+        locked = [each for each in walk.traced if each.key.startswith(("turn.", "cold.", "roll.main"))]
+        return greasy_c is not None and any(max(each.trace.mean_c) >= greasy_c for each in locked)
     if walk.mixing.way != CRUMB or walk.mixing.purpose != "flake" or walk.blend is None or walk.blend.is_oil:
         return False
     greasy = walk.blend.greasy_from_c

@@ -2,18 +2,21 @@
 
 import tomllib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 
-from northfold.core.formula.ratio import DoughLine
-from northfold.core.method.mixing import CRUMB, SCALDED, TOGETHER, is_block
+from northfold.core.formula.ratio import DoughLine, is_rolled_in
+from northfold.core.method.mixing import CRUMB, SCALDED, TOGETHER
 from northfold.core.shape.blanks import LID, PRESSED, Item
 
 # From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
 BISCUIT_SUGAR_PCT = 10.0
-# Families whose steps belong to lamination, or are not walked.
+# Families that are laminated whatever their lines say, and the one of them without a block of fat.
 FOLDED = frozenset({"laminated_yeast"})
+ROUGH_PUFF = "rough_puff"
+# What of a course comes before the rolling of a laminated dough.
+FOLDED_HEAD = "folded"
 HOT_WATER = "hot_water"
 # Courses of a scalded dough are named for those of a cold one.
 SCALDED_KIND = "scalded_"
@@ -54,6 +57,7 @@ class CourseKind:
     mixing: str = ""
     form: str = "disc"
     on_stone: bool = False
+    laminated: bool = False
 
     @property
     def rolls(self) -> bool:
@@ -70,7 +74,7 @@ def course_kinds() -> dict[str, CourseKind]:
 
 def is_folded(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> bool:
     """Whether a dough is laminated or proved."""
-    return any(is_block(line) for line in lines) or "yeast" in traits or family in FOLDED
+    return any(is_rolled_in(line) for line in lines) or "yeast" in traits or family in FOLDED
 
 
 def mixing_way(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> str:
@@ -120,11 +124,17 @@ def course_kind(
     Returns
     -------
     CourseKind or NoCourse
-        No course for doughs that are folded or proved, for pieces that are not made of a scalded dough, and for pieces
+        No course for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
         that are worked in different ways.
     """
-    if is_folded(family, traits, lines):
-        return NoCourse("This dough is folded or proved: it is worked in turns, and its steps are yours.")
+    if is_folded(family, traits, lines) or family == ROUGH_PUFF:
+        yeast = "yeast" in traits
+        kinds = {_folded(_kind_of(item, sugar_pct), yeast=yeast) for item in items}
+        if None in kinds:
+            return NoCourse(
+                "A laminated dough is neither pressed in nor pulled: choose another shape, or another dough."
+            )
+        return next(kind for kind in kinds if kind) if len(kinds) == 1 else _different({k.key for k in kinds if k})
     if family == HOT_WATER:
         found = {SCALDED_KIND + _kind_of(item, sugar_pct) for item in items}
         if found - course_kinds().keys():
@@ -137,6 +147,18 @@ def course_kind(
     if "pulled" in found or family == "stretched":
         found = {"pulled"}
     return course_kinds()[found.pop()] if len(found) == 1 else _different(found)
+
+
+def _folded(key: str, *, yeast: bool) -> CourseKind | None:
+    """The course of a laminated dough for pieces of a kind; None where they are not rolled."""
+    cut = key in ("crackers", "sandies")
+    kind = course_kinds()["coils" if yeast and cut else "shells" if cut else key]
+    if not kind.rolls:
+        return None
+    tail = kind.steps[kind.steps.index("roll.main") :]
+    if yeast:
+        tail = tuple("prove" if step == "chill.1" else step for step in tail)
+    return replace(kind, steps=(*course_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
 
 
 def _different(found: set[str]) -> NoCourse:

@@ -60,13 +60,17 @@ NUMBERS: dict[str, tuple[str, float, float, str]] = {
     "ice_g": ("Ice of", 0, 100_000, "g"),
     "bowl_c": ("A bowl at", -20, 45, "°C"),
     "bowl_g": ("A bowl of", 0, 50_000, "g"),
+    "turn_mm": ("Before a fold, a sheet of", 3, 20, "mm"),
+    "blocks": ("Blocks:", 1, 40, ""),
+    "flour_in_fat_g": ("Flour in 100 g of the fat:", 0, 60, "g"),
+    "proof_c": ("A proof at", 10, 32, "°C"),
     "friction_k": ("Friction of", 0, 20, "K"),
     "oven_c": ("An oven of", 80, 320, "°C"),
 }
 
 
 # Fields that take a maker's own words, each with the most letters it holds.
-WORDS = {"name": 40, "look": 200, "note": 200}
+WORDS = {"name": 40, "look": 200, "note": 200, "own": 40}
 
 
 def read_number(field: str, text: str) -> float:

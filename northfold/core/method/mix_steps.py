@@ -3,7 +3,7 @@
 from northfold.core.heat.conduction import Body
 from northfold.core.method.course import TEMPERATURE
 from northfold.core.method.edits import Edited
-from northfold.core.method.mixing import SCALDED
+from northfold.core.method.mixing import SCALDED, TOGETHER
 from northfold.core.method.shaping import USUAL_MM
 from northfold.core.method.walk import Walk
 from northfold.core.method.words import degrees
@@ -50,6 +50,8 @@ def mix(walk: Walk) -> None:
         ice = f" and {mixing.ice_g:.0f} g of its weight as ice" if mixing.ice_g else ""
         liquid = f" Liquid at {degrees(mixing.liquid_c)}{ice}."
     why = f"{manner.name.capitalize()}: crumb {degrees(mixing.crumb_c)}, dough {degrees(mixing.dough_c)}.{liquid}"
+    if mixing.way == TOGETHER:
+        why = f"{mixing.remark}{liquid}"
     if mixing.way == SCALDED:
         why = f"{mixing.remark} Scalded starch holds it together, so that gluten has little to do."
     walk.add(
@@ -71,7 +73,7 @@ def _mix_look(walk: Walk) -> str:
     manner = walk.manner
     if walk.mixing.way == SCALDED:
         return SCALDING
-    if manner.mixing.key == "kneaded":
+    if manner.mixing.key == "kneaded" or manner.mixing.blocks:
         return manner.mixing.look
     return f"{OILED} {manner.stop.look}" if walk.blend is None or walk.blend.is_oil else manner.look
 

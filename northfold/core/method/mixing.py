@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from northfold.core.formula.ratio import WET_DAIRY, DoughLine
+from northfold.core.formula.ratio import WET_DAIRY, DoughLine, is_rolled_in
 from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Portion, mixing_temperature, needed
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.edits import Edit, EditReader
@@ -70,11 +70,6 @@ class Mixing:
     @property
     def is_spoiled(self) -> bool:
         return self.verdict == SPOILED
-
-
-def is_block(line: DoughLine) -> bool:
-    """Whether a line is the fat that is rolled in as a block."""
-    return line.ingredient.fat is not None and "laminating" in line.ingredient.name and line.grams > 0
 
 
 def _is_late(line: DoughLine) -> bool:
@@ -222,7 +217,7 @@ def plan_mixing(
     manner = edits.manner(setting.schools)
     floor_c, good_c, top_c = _limits(blend, manner) if way == CRUMB else (None, None, None)
     if way == TOGETHER:
-        lines = [line for line in lines if not is_block(line)]
+        lines = [line for line in lines if not is_rolled_in(line)]
     cold_c = setting.cold_place().temperature_c(setting.room_c)
     room_c = setting.room_c
 

@@ -14,6 +14,8 @@ LOOKS = {
     "crackers": "Gold at the rim, dry through: one broken open shows no dark line.",
     "sandies": "Barely coloured at the edge; soft while hot, they firm as they cool.",
     "slab": "Gold, and the filling set to a hand’s breadth from the middle.",
+    "puff_shells": "Risen straight, gold to the very bottom, light when lifted: pale sides fall in.",
+    "coils": "Deep gold on every ridge, the base firm; they sound dry when tapped.",
     "pulled_roll": "Deep gold, the layers crackle, the ends dry.",
 }
 

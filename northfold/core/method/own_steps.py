@@ -40,7 +40,11 @@ def may_follow(order: Sequence[str], key: str) -> dict[str, str]:
 
 def name_of(key: str) -> str:
     """What a step of a course is called in a list of steps."""
-    return "Bake" if key == "bake" else str(step_texts()[key]["name"]) if key in step_texts() else "Your own step"
+    word, _, number = key.partition(".")
+    named = {"bake": "Bake", f"turn.{number}": f"Turn {number}", f"cold.{number}": f"Cold after turn {number}"}
+    if key in ("turns", *named):
+        return named.get(key, "Turns")
+    return str(step_texts()[key]["name"]) if key in step_texts() else "Temper" if word == "temper" else "Your own step"
 
 
 def ordered(order: Sequence[str], edits: EditReader) -> list[str]:

@@ -6,6 +6,7 @@ from datetime import datetime
 from functools import lru_cache
 
 from northfold.core.errors import CoreError, OutsideRange
+from northfold.core.fold.lamination import Lamination
 from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
@@ -23,8 +24,9 @@ from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
 from northfold.core.method.course_walk import walk_course
-from northfold.core.method.courses import CourseKind, course_kind, mixing_way
+from northfold.core.method.courses import CourseKind, NoCourse, course_kind, mixing_way
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
+from northfold.core.method.folding import Folding, plan_folding
 from northfold.core.method.lots import lead_piece
 from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.schools import Manner
@@ -137,6 +139,7 @@ class Plan:
     no_loads: tuple[str, ...] = ()
     gluten: float = 0.0
     no_course: str = ""
+    fold: Lamination | None = None
 
     @property
     def surplus_g(self) -> float:
@@ -267,6 +270,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     scaled: tuple[ScaledLine, ...] = ()
     eggs: EggRule | None = None
     no_course = ""
+    folding: Folding | None = None
     if ratio is not None and density is not None and items:
         try:
             check_loss(inputs.loss)
@@ -276,6 +280,16 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
             factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
             way = mixing_way(family, found, lines)
+            if way == TOGETHER:
+                blocks = "developed" if "yeast" in found else "smooth"
+                setting = replace(setting, schools=setting.schools.but((("mixing", blocks), *inputs.schools)))
+            if isinstance(kind, CourseKind) and kind.laminated:
+                whole_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
+                thickness = lead_piece(pieces).item.thickness_mm
+                try:
+                    folding = plan_folding(lines, family, whole_g, thickness, setting, reader)
+                except CoreError as error:
+                    kind = NoCourse(str(error))
             if isinstance(kind, CourseKind):
                 if kind.mixing:
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
@@ -300,13 +314,12 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     allergens,
                     scales,
                     beforehand(lines, factor, mixing, setting),
+                    folding,
                 )
                 course, bake = walk_course(walk), walk.bake
                 percents = [each.percent for each in course.shrink]
             else:
                 no_course = kind.why
-                if way == TOGETHER:
-                    setting = replace(setting, schools=setting.schools.but((("mixing", "kneaded"), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
                 manner = reader.manner(setting.schools)
                 percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
@@ -317,13 +330,14 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             eggs = apply_egg_policy(lines, fresh_g, reader.school("egg", setting.schools).key)
             scaled = rounded_to_scale(eggs.weights_g)
         except CoreError as error:
-            pieces, dough_g, mixing, course, bake = [], None, None, None, None
+            pieces, dough_g, mixing, course, bake, folding = [], None, None, None, None, None
             problems.append(Problem("size", error.code, str(error)))
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
     as_mixed = mixing if mixing and mixing.way == CRUMB else None
     if ratio is not None and mixing is None and mixing_way(family, found, lines) == CRUMB:
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, dict(learned.frictions))
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
+    strength = folding.gluten if folding else strength
     loads: list[Loads] = []
     no_loads: list[str] = []
     mixed_g = sum(line.exact_g for line in scaled)
@@ -372,6 +386,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         no_loads=tuple(no_loads),
         gluten=strength,
         no_course=no_course,
+        fold=folding.lamination if folding else None,
     )
 
 

@@ -61,7 +61,7 @@ def roll(walk: Walk) -> None:
     place, marks = walk.place_of("roll.main", walk.setting.bench())
     start_c = dough.mean_c
     per_piece = ROLLING_MIN / 2 + (SMALL_LINING_MIN if is_small(lead) else LINING_MIN)
-    from_mm = walk.half_mm if walk.in_turn else walk.shaped.across_mm
+    from_mm = walk.half_mm if walk.in_turn else walk.from_mm
     typed = walk.edits.find("roll.main", "thickness_mm")
     if typed is not None:
         marks += (walk.edits.mark("roll.main", "thickness_mm", f"{thickness:g}", typed.replaced),)

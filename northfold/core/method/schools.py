@@ -23,6 +23,8 @@ class Option:
     purpose: str = ""
     look: str = ""
     skill: str = ""
+    folds: str = ""
+    blocks: bool = False
 
 
 @dataclass(frozen=True)
@@ -62,6 +64,8 @@ class Schools:
     mixing: str = "fingers"
     stop: str = "clumps"
     egg: str = "weighed"
+    lock_in: str = "wrap"
+    folds: str = "usual"
     first_rest: str = "hour"
     rolling: str = "after"
     rolled_on: str = "usual"

@@ -1,5 +1,6 @@
 """The steps as they are told: names, hands-on minutes and texts of the data table, filled in with a plan's figures."""
 
+import re
 import tomllib
 from collections.abc import Sequence
 from dataclasses import replace
@@ -19,6 +20,15 @@ def step_texts() -> dict[str, dict[str, Any]]:
     """Names, hands-on minutes and texts of all steps by key."""
     text = resources.files("northfold.core.data").joinpath("steps.toml").read_text("utf-8")
     return tomllib.loads(text)
+
+
+def is_known(key: str) -> bool:
+    """Whether a step of this key can be in a course: turns, the cold and tempering between them are numbered."""
+    return key in step_texts() or NUMBERED.fullmatch(key) is not None
+
+
+# Steps between the folds of a laminated dough.
+NUMBERED = re.compile(r"(turn|cold)\.\d|temper\.t\d")
 
 
 class StepMaker:
@@ -47,9 +57,9 @@ class StepMaker:
             return sum(piece.item.count * each[is_small(piece)] for piece in self.pieces)
         return float(text.get("hands_min", 0.0))
 
-    def make(self, key: str, figures: dict[str, str] | None = None, **values: Any) -> Step:
-        """A step with its texts filled in; `values` are further fields of it."""
-        text = step_texts()[key]
+    def make(self, key: str, figures: dict[str, str] | None = None, *, like: str = "", **values: Any) -> Step:
+        """A step with its texts filled in, those of the step it is `like`; `values` are further fields of it."""
+        text = step_texts()[like or key]
         first_bake = key.startswith("bake.") and not self.has_baked
         self.has_baked = self.has_baked or first_bake
         holds = self.holds | {"long wait"} if values.get("wait_min", 0.0) > LONG_WAIT_MIN else self.holds
@@ -60,7 +70,7 @@ class StepMaker:
         step = Step(
             key=key,
             name=text["name"],
-            hands_min=self.hands_min(key),
+            hands_min=self.hands_min(like or key),
             wait_min=0.0,
             reason=WORK,
             look=said("look"),

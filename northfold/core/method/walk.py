@@ -18,6 +18,7 @@ from northfold.core.method.cautions import circumstances
 from northfold.core.method.course import EDIT, HABIT, Ask, BenchWindow, Remark, Step, TracedStep
 from northfold.core.method.courses import CourseKind
 from northfold.core.method.edits import Edited, EditReader
+from northfold.core.method.folding import Folding
 from northfold.core.method.lots import dusting_g, is_brick, lead_piece, lot_of
 from northfold.core.method.mixing import Mixing
 from northfold.core.method.schools import questions
@@ -36,6 +37,9 @@ HAND_WARM_C, STIFF_C = 45.0, 32.0
 LONGEST_MIN = 720.0
 
 
+NOT_WORKED = (0.0, 0.0, 0.0)
+
+
 @dataclass
 class Dough:
     """Where the dough stands while it is walked through its steps."""
@@ -52,17 +56,16 @@ class Dough:
         """What a wait in this shape begins from: its profile, or its mean where it is shaped anew. [°C]"""
         return self.profile_c if body == self.body else self.mean_c
 
-    def waits(
-        self, key: str, name: str, body: Body, stay: Stay, worked_mm: tuple[float, float] = (0.0, 0.0)
-    ) -> TracedStep:
+    def waits(self, key: str, name: str, body: Body, stay: Stay, worked: tuple[float, float, float]) -> TracedStep:
         """
         Let it wait: temperature, pull and drinking along the way; the dough is then as it comes out.
 
-        In another shape than before it starts from its mean. `worked_mm` is from and to what it was just rolled.
+        In another shape than before it starts from its mean. `worked` is from and to what it was just rolled, and
+        what a fold added.
         """
         trace = conduct(self.heat, body, self.starts_from(body), stay)
         pulls, drunk = rest_along(self.pull, trace), asks.drunk_along(self.drink_min, self.stays, trace)
-        found = TracedStep(key, name, trace, tuple(p.total for p in pulls), drunk, self.pull, *worked_mm)
+        found = TracedStep(key, name, trace, tuple(p.total for p in pulls), drunk, self.pull, *worked)
         self.body, self.profile_c, self.mean_c, self.pull = body, trace.profile_c, trace.mean_c[-1], pulls[-1]
         self.stays.extend(trace.stays())
         return found
@@ -86,8 +89,12 @@ class Walk:
         allergens: Sequence[str],
         scales: Sequence[float],
         beforehand: Sequence[Beforehand],
+        folding: Folding | None = None,
     ) -> None:
-        self.kind = kind
+        self.kind, self.folding = kind, folding
+        if folding is not None:
+            # Until it is locked in, the block alone; the roll-in fat decides what can be rolled.
+            heat, blend = folding.block_heat, folding.roll_in
         self.lines, self.ratio, self.blend, self.heat = lines, ratio, blend, heat
         self.pieces, self.mixing, self.setting, self.edits = pieces, mixing, setting, edits
         self.allergens, self.scales, self.beforehand = allergens, scales, beforehand
@@ -102,7 +109,11 @@ class Walk:
         self.weighted = kind.blind and self.weights.key == "weighted"
         self.docked = self.docking.key != "none" if kind.blind else kind.docked
         self.bake = bake(self.chosen["weights_off"] if self.weighted else "")
-        self.gluten = gluten_factor(lines, ratio, self.manner.coating)
+        self.gluten = gluten_factor(lines, ratio, self.manner.coating) if folding is None else folding.gluten
+        # What the oven goes by: the block's own water where a fat is rolled in.
+        self.shrink_water = ratio.true_water if folding is None else folding.block_ratio.true_water
+        # How thick a laminated packet is, once it is locked in. [mm]
+        self.packet_mm = 0.0
         self.lead = lead_piece(pieces)
         self.lots = [lot_of(piece, setting.sheet_mm, heat.density_kg_m3) for piece in pieces]
         self.lot = self.lots[pieces.index(self.lead)]
@@ -111,7 +122,11 @@ class Walk:
         self.sheet = Body(self.lead.item.thickness_mm)
         # Worked in two goes, one half resting while the other is worked: there have to be two of them.
         several = sum(lot.count for lot in self.lots) * self.shaped.parts > 1
-        self.in_turn = several and (kind.key == "pulled" or (kind.rolls and self.chosen["rolling"] == "halves"))
+        self.in_turn = (
+            several
+            and folding is None
+            and (kind.key == "pulled" or (kind.rolls and self.chosen["rolling"] == "halves"))
+        )
         self.dough = Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
         )
@@ -131,8 +146,8 @@ class Walk:
         self.traced: list[TracedStep] = []
         self.remarks: list[Remark] = []
         self.window: BenchWindow | None = None
-        # From and to what it was just rolled, until the trace has taken it up. [mm]
-        self.worked_mm = (0.0, 0.0)
+        # From and to what it was just rolled [mm], and what a fold added, until the trace has taken it up.
+        self.worked = NOT_WORKED
         # Where the lining is told, once the shrink is known.
         self.line_at: int | None = None
 
@@ -142,6 +157,11 @@ class Walk:
         return math.sqrt(self.shaped.across_mm * self.lead.item.thickness_mm)
 
     @property
+    def from_mm(self) -> float:
+        """From what it is rolled out: its disc, or the packet after its last turn. [mm]"""
+        return self.packet_mm or self.shaped.across_mm
+
+    @property
     def first_to_mm(self) -> float:
         """To what it is rolled at first: half way where that is done in turn. [mm]"""
         return self.half_mm if self.in_turn else self.lead.item.thickness_mm
@@ -149,6 +169,8 @@ class Walk:
     @property
     def resting_body(self) -> Body:
         """What rests in the cold first: the lot as it was shaped, or the sheet where that was rolled at once."""
+        if self.folding is not None:
+            return Body(self.packet_mm or self.folding.lamination.stages[0].thickness_mm)
         return self.sheet if self.rolls_first else self.shaped.body
 
     @property
@@ -210,17 +232,21 @@ class Walk:
             name or step_texts()[key]["name"],
             body,
             between_sheets(stay) if between else stay,
-            self.worked_mm,
+            self.worked,
         )
-        self.worked_mm = (0.0, 0.0)
+        self.worked = NOT_WORKED
         self.traced.append(waited)
         return waited.trace, waited.pull
 
-    def work(self, from_mm: float, to_mm: float) -> None:
-        """Roll or pull it thinner, which adds to its pull; the next stretch of the trace starts there. [mm]"""
-        self.dough.pull = self.dough.pull.plus(self.gluten * rolling_pull(from_mm, to_mm))
-        own = to_mm == self.lead.item.thickness_mm
-        self.worked_mm = (from_mm, 0.0 if own else to_mm)
+    def work(self, from_mm: float, to_mm: float, fold: float = 0.0) -> None:
+        """
+        Roll or pull it thinner [mm], which adds to its pull; `fold` is what folding it adds before G.
+
+        The next stretch of the trace starts there.
+        """
+        self.dough.pull = self.dough.pull.plus(self.gluten * (rolling_pull(from_mm, to_mm) + fold))
+        own = to_mm == self.lead.item.thickness_mm and not fold
+        self.worked = (from_mm, 0.0 if own else to_mm, fold)
 
     @property
     def is_fragile(self) -> bool:
@@ -249,5 +275,8 @@ class Walk:
             "filling_g": f"{filling_g:,.0f} g in each" if filling_g else "as much as it holds",
             "slices": f"{item.slices}" if item.slices else "as many as you sell",
             "count": f"{item.count}",
+            "offcuts_say": " Offcuts laid flat on each other, never gathered: their layers stay."
+            if self.folding
+            else "",
             "pulses_g": f"{round(pulses_g(self.lead) / 10) * 10:,.0f}",
         }
