@@ -134,6 +134,11 @@ SCHOOLED = [
     ("Smoked-fish raised crust", "Raised pie mould", 6,
      {"cover": "lid", "heap_mm": 10.0, "overhang_mm": 25.0, "thickness_mm": 5.0, "trimming": "tucked",
       "filling": "smoked fish and leek"}, [("rim", "style", "rope")]),
+    ("Plain puff shells", "Puff shell", 60, {"thickness_mm": 5.0}, []),
+    ("Plain puff shells", "Puff shell", 60, {"thickness_mm": 5.0},
+     [("lock", "start", "inverse"), ("turns", "own", "4 3 4 3")]),
+    ("Cardamom morning coils", "Morning coil", 60, {"thickness_mm": 4.0},
+     [("turns", "folds", "double_single"), ("cold.1", "minutes", "720")]),
 ]  # fmt: skip
 
 # Which of them became methods of the kitchen, under what name.

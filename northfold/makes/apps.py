@@ -13,6 +13,7 @@ class MakesConfig(AppConfig):
 
         rail.register(rail.Entry("Makes", "makes:list", 10, "makes"))
         panels.register(panels.Panel("size", "Size", 20, panel.size, "makes:size"))
+        panels.register(panels.Panel("fold", "Fold", 30, panel.fold, "makes:fold"))
         panels.register(panels.Panel("steps", "Steps", 40, panel.steps, "makes:steps"))
         panels.register(panels.Panel("cold", "Cold", 50, panel.cold, "makes:cold"))
         panels.register(panels.Panel("bake", "Bake", 60, panel.bake, "makes:bake"))

@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_POST
 from django_htmx.http import trigger_client_event
 
 from northfold.core.errors import CoreError
+from northfold.core.fold.pictures import film_plot, from_above, section
 from northfold.core.method.baking import bake_class
 from northfold.core.method.before_starting import before_starting
 from northfold.core.method.case import case_of
@@ -64,7 +65,25 @@ def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     }
 
 
-STAGES = {"steps": _steps, "cold": cold_context, "bake": _bake}
+def _fold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+    """The lamination: its stages, films and turns."""
+    plan, fold = thread.plan, thread.plan.fold
+    course = plan.course
+    turns = [step for step in course.steps if step.key.startswith(TURN_STEPS)] if course else []
+    return {
+        "fold": fold,
+        "fold_fields": fields.of_fold(),
+        "above": from_above(fold) if fold else (),
+        "section": section(fold) if fold else None,
+        "films": film_plot(fold) if fold else None,
+        "turn_rows": [row for row in step_rows(plan, fields) if row.step in turns],
+        "fold_remarks": [r for r in course.remarks if r.step_key.startswith(TURN_STEPS)] if course else [],
+    }
+
+
+# The steps of a lamination, as they are listed for the bench.
+TURN_STEPS = ("block", "rest.1", "temper.1", "fat.slab", "lock", "turn.", "cold.", "temper.t", "roll.main", "prove")
+STAGES = {"steps": _steps, "fold": _fold, "cold": cold_context, "bake": _bake}
 
 
 def _context(

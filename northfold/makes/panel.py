@@ -61,3 +61,13 @@ def bake(thread: Thread) -> Face | None:
         return None
     minutes = " + ".join(f"{stage.minutes:g}" for stage in found.stages)
     return Face(f"{found.oven_c:.0f} °C", shortest(LINE_UP_TO, f"{minutes} min", minutes))
+
+
+def fold(thread: Thread) -> Face | None:
+    plan = thread.plan
+    if not plan.is_laminated:
+        return None
+    if plan.fold is None:
+        return Face("–", "", "does not fold")
+    owed = "too fine" if plan.fold.verdict in ("fine", "merged") else "coarse" if plan.fold.verdict == "coarse" else ""
+    return Face(f"{plan.fold.layers.fat}", "fat films", owed)

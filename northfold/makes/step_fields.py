@@ -9,7 +9,8 @@ from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
 from northfold.core.method.courses import OPTIONAL, SKIPPED, CourseKind, course_kinds
 from northfold.core.method.edits import OWN, Edited
-from northfold.core.method.mixing import NO_CRUMB, SCALDED
+from northfold.core.method.lots import lead_piece
+from northfold.core.method.mixing import NO_CRUMB, SCALDED, TOGETHER
 from northfold.core.method.own_steps import may_follow
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
@@ -76,8 +77,16 @@ class Fields:
     def question(self, key: str) -> Field:
         """The menu of a question on which makers differ."""
         question = questions()[key]
-        chosen = self.plan.course.chosen[key]
-        return self.make(question.step, question.field, question.label, chosen, choices=question.names)
+        own = self.own.get((question.step, question.field))
+        course = self.plan.course
+        habit = getattr(self.plan.inputs.worked_in.schools, key)
+        chosen = course.chosen[key] if course else own.value if own else habit
+        names = question.names
+        if key == "mixing":
+            blocks = bool(self.plan.mixing and self.plan.mixing.way == TOGETHER)
+            names = {name: text for name, text in names.items() if question.options[name].blocks == blocks}
+            names |= {chosen: question.names[chosen]}
+        return self.make(question.step, question.field, question.label, chosen, choices=names)
 
     def questions_of(self, step: Step) -> list[Field]:
         """What makers differ on at a step, as menus."""
@@ -110,7 +119,9 @@ class Fields:
         raised["rolled_on"] = bool(kind and kind.rolls)
         shown = {step.key for step in plan.course.steps} if plan.course else set()
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
-        raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown}
+        raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown, "lock_in": "lock" in shown, "folds": False}
+        if plan.is_laminated:
+            raised |= {"rolling": False, "rolled_on": False}
         return [key for key in questions() if raised.get(key, True)]
 
     def trimming(self) -> Field:
@@ -127,7 +138,7 @@ class Fields:
             found.append(
                 self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
             )
-        if step.key.startswith(OWN) or step.key in PLACED:
+        if step.key.startswith((OWN, *PLACED_FAMILIES)) or step.key in PLACED:
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
             if step.place_key and step.place_key not in places:
                 places = {step.place_key: step.place, **places}
@@ -211,6 +222,34 @@ class Fields:
                 found.append(self.make("mix", name, label, own.value if own else empty, unit))
         return found
 
+    def of_fold(self) -> list[Field]:
+        """What of a lamination can be chosen: lock-in, folds, thicknesses, blocks."""
+        plan, fold = self.plan, self.plan.fold
+        if not plan.is_laminated:
+            return []
+        found = [self.question("lock_in")] if fold is None or plan.fold_has_block else []
+        found.append(self.question("folds"))
+
+        def own(step: str, name: str, label: str, usual: str, unit: str = "", *, is_words: bool = False) -> Field:
+            edit = self.own.get((step, name))
+            return self.make(step, name, label, edit.value if edit else usual, unit, is_words=is_words)
+
+        folds = " ".join(str(into) for into in fold.inputs.folds) if fold else ""
+        found.append(own("turns", "own", "or your own", folds, is_words=True))
+        found.append(own("turns", "turn_mm", "Before each fold", f"{fold.inputs.turn_mm:g}" if fold else "8", "mm"))
+        thickness = f"{lead_piece(plan.pieces).item.thickness_mm:g}" if plan.pieces else ""
+        found.append(own("roll.main", "thickness_mm", "Last sheet", thickness, "mm"))
+        found.append(own("turns", "blocks", "Blocks", f"{fold.blocks}" if fold else ""))
+        if self.question("lock_in").value == "inverse":
+            per_100 = (
+                100 * fold.inputs.flour_in_fat_g / (fold.inputs.fat_g - fold.inputs.flour_in_fat_g) if fold else 35
+            )
+            found.append(own("lock", "flour_in_fat_g", "Flour in 100 g fat", f"{per_100:.0f}", "g"))
+        if plan.course and any(step.key == "prove" for step in plan.course.steps):
+            proof = next(step for step in plan.course.steps if step.key == "prove")
+            found.append(own("prove", "proof_c", "Proof at", half_degrees(proof.place_c), "°C"))
+        return found
+
     def of_bake(self) -> list[Field]:
         """Oven, how far, and its heat."""
         bake = self.plan.bake
@@ -225,6 +264,7 @@ class Fields:
 
 # Steps whose place is a choice.
 PLACED = ("rest.1", "cool.warm", "rest.warm", "temper.1", "roll.main", "chill.1")
+PLACED_FAMILIES = ("cold.", "temper.t")
 # From so much room on it is said between which times a step may begin. [min]
 ROOM_MIN = 5.0
 

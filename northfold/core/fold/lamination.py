@@ -16,6 +16,7 @@ from northfold.core.fold.layers import (
     after,
     bands,
     film_um,
+    in_mm,
     judged,
     starts,
 )
@@ -143,13 +144,13 @@ class Lamination:
     @property
     def says(self) -> str:
         """The last film against its band, with what to do."""
-        film = f"{self.fat_um:.3g} µm of fat"
-        low, high = f"{self.band.low_um:g}", f"{self.band.high_um:g}"
+        film = f"{in_mm(self.fat_um)} of fat"
+        low, high = in_mm(self.band.low_um), in_mm(self.band.high_um)
         return {
             GOOD: f"{film}, good for {self.band.name}: {low} to {high}.",
             COARSE: f"{film}: over {high} it is coarse and leaks. One fold more, or thinner.",
             FINE: f"{film}: under {low} it is finer than stays whole: even, modest in its lift. One fold fewer.",
-            MERGED: f"{film}: under 1 a fold merges more than it multiplies. Fewer folds.",
+            MERGED: f"{film}: under 0.001 mm a fold merges more than it multiplies. Fewer folds.",
         }[self.verdict]
 
 
@@ -205,10 +206,12 @@ def laminate(inputs: FoldInputs) -> Lamination:
     verdict = judged(film, band)
     if verdict in (FINE, MERGED):
         warnings.append(
-            f"{film:.2g} µm of fat is finer than {band.name} keeps whole, {band.low_um:g} µm: a fold fewer."
+            f"{in_mm(film)} of fat is finer than {band.name} keeps whole, {in_mm(band.low_um)}: a fold fewer."
         )
     elif verdict == COARSE:
-        warnings.append(f"{film:.3g} µm of fat is coarser than {band.high_um:g} µm: it leaks; a fold more, or thinner.")
+        warnings.append(
+            f"{in_mm(film)} of fat is coarser than {in_mm(band.high_um)}: it leaks; a fold more, or thinner."
+        )
     return Lamination(
         inputs=inputs,
         start=start,

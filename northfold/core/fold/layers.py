@@ -113,3 +113,8 @@ def judged(film: float, band: FilmBand) -> str:
     if film < band.low_um:
         return FINE
     return COARSE if film > band.high_um else GOOD
+
+
+def in_mm(um: float) -> str:
+    """A film as it is said: two figures, in mm. [µm]"""
+    return f"{float(f'{um / 1000:.2g}'):.10g}\u00a0mm"

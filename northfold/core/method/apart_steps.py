@@ -8,6 +8,7 @@ from northfold.core.method.words import duration
 from northfold.core.shape.blanks import LID, PRESSED, Piece
 
 # The steps that tins or trays are wanted for, the first of a course counts.
+TRAYS_MIN = 2.0
 INTO_TINS = ("line", "line.base", "press", "lay", "chill.1")
 
 
@@ -30,7 +31,11 @@ def before(walk: Walk) -> None:
 def tins(walk: Walk) -> None:
     """Tins greased or lined, or trays papered, while the dough waits."""
     wanted = next((step.key for step in walk.steps if step.key in INTO_TINS), first_bake(walk.steps))
-    walk.apart.append((walk.maker.make("tins", {"tins": " ".join(tins_ready(walk.pieces))}), wanted))
+    # Tins are greased one by one; papering trays goes by the tray. [min] Assumption.
+    vessels = any(piece.item.tin.is_vessel for piece in walk.pieces)
+    hands = walk.maker.hands_min("tins") if vessels else TRAYS_MIN
+    step = walk.maker.make("tins", {"tins": " ".join(tins_ready(walk.pieces))}, hands_min=hands)
+    walk.apart.append((step, wanted))
 
 
 def oven_on(walk: Walk) -> None:

@@ -1,6 +1,7 @@
 """The turns of a laminated dough: block, fat slab, lock-in, each turn with the rest before it, the proof."""
 
 from northfold.core.fold.lamination import Stage
+from northfold.core.fold.layers import in_mm
 from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, rolling_pull
 from northfold.core.heat.conduction import Body, conduct, long_stay, minutes_to
 from northfold.core.heat.dough_heat import dough_heat
@@ -162,7 +163,7 @@ def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage) -> None:
     figures = {
         "turn_roll": f"{_size(sheet)}, {sheet.thickness_mm:g} mm: {sheet.passes} passes, gaps {gaps}",
         "turn_fold": f"in {sheet.into}",
-        "turn_why": f"{count} films of fat, {packet.fat_um:.0f} µm each in the packet. "
+        "turn_why": f"{count} films of fat, {in_mm(packet.fat_um)} each in the packet. "
         f"It has {has}. Pull {dough.pull.total:.0f} of {SPRING_BACK:.0f}.",
     }
     walk.add(

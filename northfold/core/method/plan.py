@@ -11,7 +11,7 @@ from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
 from northfold.core.formula.loads import Loads, mixer_loads
-from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
+from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
@@ -140,6 +140,12 @@ class Plan:
     gluten: float = 0.0
     no_course: str = ""
     fold: Lamination | None = None
+    is_laminated: bool = False
+
+    @property
+    def fold_has_block(self) -> bool:
+        """Whether a fat of its own is rolled in; a rough puff has it in pieces."""
+        return any(is_rolled_in(line) for line in self.inputs.lines)
 
     @property
     def surplus_g(self) -> float:
@@ -271,6 +277,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     eggs: EggRule | None = None
     no_course = ""
     folding: Folding | None = None
+    laminated = False
     if ratio is not None and density is not None and items:
         try:
             check_loss(inputs.loss)
@@ -283,6 +290,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             if way == TOGETHER:
                 blocks = "developed" if "yeast" in found else "smooth"
                 setting = replace(setting, schools=setting.schools.but((("mixing", blocks), *inputs.schools)))
+            laminated = isinstance(kind, CourseKind) and kind.laminated
             if isinstance(kind, CourseKind) and kind.laminated:
                 whole_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
                 thickness = lead_piece(pieces).item.thickness_mm
@@ -387,6 +395,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         gluten=strength,
         no_course=no_course,
         fold=folding.lamination if folding else None,
+        is_laminated=laminated,
     )
 
 

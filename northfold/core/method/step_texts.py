@@ -28,7 +28,7 @@ def is_known(key: str) -> bool:
 
 
 # Steps between the folds of a laminated dough.
-NUMBERED = re.compile(r"(turn|cold)\.\d|temper\.t\d")
+NUMBERED = re.compile(r"turns|(turn|cold)\.\d|temper\.t\d")
 
 
 class StepMaker:

@@ -24,6 +24,8 @@ SCALDED_BANDS = (
     Band("soft", HAND_WARM_C, SCALDED_HIGH_C),
 )
 LEFT_PX, TOP_PX, TRACE_PX, GAP_PX, STRIP_PX, FOOT_PX, NAMES_PX = 44.0, 16.0, 250.0, 10.0, 48.0, 40.0, 84.0
+# Wider than this it does not stand beside anything. [px]
+LONG_PX = 720.0
 # Words of a mark keep so far from it, and are left out where the next would cover them. [px]
 WORD_PX, WORD_ROOM_PX = 7.0, 66.0
 
@@ -115,6 +117,11 @@ class TracePicture:
     reached: tuple[Reached, ...]
     most_pull: float
     worst: tuple[float, float] | None
+
+    @property
+    def is_long(self) -> bool:
+        """Whether it needs the whole width of a page."""
+        return self.width > LONG_PX
 
     @property
     def has_pull(self) -> bool:
