@@ -84,6 +84,11 @@ def report() -> None:
         answer = client.post("/makes/1/steps/edit/", sent, headers={"HX-Request": "true"})
         assert answer.status_code == 200, answer.status_code
 
+    def fold_edit(number: int) -> None:
+        sent = {"step": "turns", "field": "turn_mm", "value": f"{7 + number / 100:g}"}
+        answer = client.post("/makes/38/fold/edit/", sent, headers={"HX-Request": "true"})
+        assert answer.status_code == 200, answer.status_code
+
     def cold_edit(number: int) -> None:
         sent = {"step": "shape", "field": "thickness_mm", "value": f"{20 + number / 10:g}"}
         answer = client.post("/makes/1/cold/edit/", sent, headers={"HX-Request": "true"})
@@ -108,6 +113,8 @@ def report() -> None:
         "Weigh sheet": lambda n: client.get("/makes/1/weigh/"),
         "Steps": lambda n: client.get("/makes/1/steps/"),
         "Steps, one edit with pleat (all reckoned anew)": step_edit,
+        "Fold": lambda n: client.get("/makes/38/fold/"),
+        "Fold, one edit with pleat (all reckoned anew)": fold_edit,
         "Cold": lambda n: client.get("/makes/1/cold/"),
         "Cold, one edit with pleat (all reckoned anew)": cold_edit,
         "Cold, what is asked of it, after that edit": lambda n: client.get("/makes/1/cold/answers/"),

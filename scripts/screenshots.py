@@ -26,6 +26,7 @@ PAGES = {
     "lid": "/makes/23/size/",
     "cold-store": "/cold-store/",
     "weigh-sheet": "/makes/1/weigh/",
+    "fold": "/makes/6/fold/",
     "steps": "/makes/23/steps/",
     "cold": "/makes/1/cold/",
     "bake": "/makes/1/bake/",

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from northfold.web.panels import Face, Panel, Thread, faces
 
-PANEL_WIDTH, TIGHT_WIDTH, HEIGHT, LEAN, VALLEY, CORNER = 171, 108, 96, 14, 10, 26
+PANEL_WIDTH, TIGHT_WIDTH, HEIGHT, LEAN, VALLEY, CORNER = 150, 100, 96, 14, 10, 26
 
 
 @dataclass(frozen=True)

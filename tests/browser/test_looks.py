@@ -6,7 +6,8 @@ from axe_playwright_python.sync_playwright import Axe
 
 MAIN = [
     "/", "/today/", "/book/", "/book/1/", "/makes/1/dough/", "/makes/1/size/", "/makes/1/weigh/", "/makes/1/steps/",
-    "/makes/1/cold/", "/makes/1/bake/", "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
+    "/makes/1/cold/", "/makes/1/bake/", "/makes/6/fold/", "/makes/1/steps/card/", "/methods/",
+    "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
     "/makes/new/1/", "/kitchen/", "/kitchen/places/", "/kitchen/ingredients/?q=butter", "/kitchen/people/new/",
     "/kitchen/ingredients/1/", "/book/1/v/1/", "/cold-store/", "/book/5/", "/makes/5/size/", "/makes/22/size/?have=640",
     "/makes/23/weigh/", "/kitchen/machines/new/", "/kitchen/how-we-reckon/",
@@ -16,7 +17,7 @@ MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
     "/kitchen/places/1/", "/book/using/1/", "/kitchen/ovens/new/", "/kitchen/tins/1/", "/bench/1/", "/bench/7/",
     "/makes/1/result/", "/makes/6/size/", "/makes/22/cold/", "/makes/23/size/", "/makes/5/weigh/", "/kitchen/tins/10/",
-    "/makes/6/steps/", "/makes/19/steps/",
+    "/makes/6/steps/", "/makes/19/steps/", "/makes/39/fold/", "/makes/40/cold/", "/makes/37/steps/",
 ]  # fmt: skip
 ON_A_PHONE = ["/", "/today/", "/cold-store/", "/makes/1/dough/", "/makes/1/steps/", "/bench/21/", "/makes/19/result/"]
 OPTIONS = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}

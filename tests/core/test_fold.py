@@ -2,13 +2,23 @@
 
 import itertools
 import math
+from dataclasses import replace
+from datetime import UTC, datetime
 
 import pytest
 
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.fold.lamination import CannotFold, FoldInputs, laminate
 from northfold.core.fold.layers import Layers, after, bands, film_um, judged, starts
+from northfold.core.formula.ratio import ratio_of
+from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, Pull, gluten_factor, rolling_pull
+from northfold.core.matter.fats import fat_blend
+from northfold.core.method import Edit, PlanInputs, Setting, plan
+from northfold.core.method.folding import proof_edge_c, proof_min, read_folds
+from northfold.core.shape.blanks import Item
 from northfold.core.shape.rolling import gaps, passes
+from northfold.core.shape.tins import Tin
+from tests.core.examples import lines
 
 # What a start lays down, from below: F fat, D dough.
 LAID = {"wrap": "DFD", "two_thirds": "DFDFD", "half": "DFD", "inverse": "FDF"}
@@ -140,3 +150,144 @@ def test_more_dough_than_the_bench_holds_is_divided():
     assert found.blocks == math.ceil((8000 / 1.12 + 2400 / 0.95) / (3 * 0.8 * 40 * 40))
     with pytest.raises(CannotFold):
         laminate(inputs(dough_g=800_000.0, fat_g=240_000.0))
+
+
+# -- through the steps
+
+PUFF = (
+    (500, "strong flour"), (60, "unsalted butter"), (250, "water"), (10, "white wine vinegar"), (10, "fine salt"),
+    (350, "dry laminating butter"),
+)  # fmt: skip
+COILS = (
+    (1000, "strong flour"), (480, "whole milk"), (100, "caster sugar"), (20, "instant dry yeast"), (18, "fine salt"),
+    (60, "unsalted butter"), (50, "whole egg"), (500, "dry laminating butter"),
+)  # fmt: skip
+ROUGH = ((500, "plain flour"), (400, "unsalted butter"), (230, "water"), (8, "fine salt"))
+SHELL, COIL = Item(Tin("shell", "shell", 85, 0, 0), 40, 5.0), Item(Tin("coil", "coil", 240, 0, 0, 35), 40, 4.0)
+
+
+def made(dough, item, *edits, **setting):
+    inputs = PlanInputs(lines(*dough), (item,), setting=Setting(**setting), now=datetime(2026, 3, 2, 6, tzinfo=UTC))
+    return plan(inputs, [Edit(*edit) for edit in edits])
+
+
+def keys(planned):
+    return [step.key for step in planned.course.along]
+
+
+def step(planned, key):
+    return next(each for each in planned.course.steps if each.key == key)
+
+
+def in_order(planned, *wanted):
+    places = [keys(planned).index(key) for key in wanted]
+    return places == sorted(places)
+
+
+def test_the_spring_back_example_of_a_strong_block():
+    """G 1.48; a package of 25 mm rolled to 8; pairs of turns with an hour in the cold at 4 °C."""
+    first, turn = 1.48 * (rolling_pull(25, 8) + FOLD_PULL), 1.48 * (rolling_pull(24, 8) + FOLD_PULL)
+    pull = Pull().plus(1.48 * 25).rested(60, 4)
+    assert pull.plus(first + 2 * turn).total == pytest.approx(171, abs=0.6)
+    peaks = []
+    for pair in (first + turn, 2 * turn, 2 * turn):
+        pull = pull.plus(pair)
+        peaks.append(pull.total)
+        pull = pull.rested(60, 4)
+    assert peaks == pytest.approx([117, 138, 149], abs=0.6)
+    assert peaks[-1] < SPRING_BACK < 171
+
+
+def test_puff_shells_from_formula_to_cut_pieces():
+    planned = made(PUFF, SHELL)
+    fold = planned.fold
+    # 40 shells, films nearest the middle of 1.4 to 25 µm: √(1.4 × 25) = 5.9.
+    assert fold.inputs.folds == (3,) * 5 and fold.layers.fat == 243 and fold.verdict == "good"
+    assert fold.share == pytest.approx(350 / 1180)
+    assert planned.dough_g == pytest.approx(fold.blocks * fold.block_g)
+    turns = [f"turn.{number}" for number in range(1, 6)]
+    assert in_order(planned, "mix", "block", "rest.1", "lock", *turns, "roll.main", "cut", "chill.1", "bake.main")
+    assert step(planned, "fat.slab").apart and "fat.slab" in step(planned, "lock").follows
+    # The block by itself: lean, all at once 25 × G of the block, coating 1; its fat and water alone.
+    block = lines(*PUFF[:-1])
+    strength = gluten_factor(block, ratio_of(block), 1.0)
+    assert planned.gluten == pytest.approx(strength)
+    assert planned.course.traced[0].pull_from.total == pytest.approx(25 * strength)
+    assert planned.course.shrink[0].percent > 2  # puff draws in by 2 of itself
+    assert planned.bake.oven_c == 205 and planned.bake.stages[0].minutes == 25
+
+
+def test_turns_follow_one_another_only_while_pull_and_fat_allow():
+    planned = made(PUFF, SHELL)
+    for each in planned.course.traced:
+        assert max(each.pull) <= SPRING_BACK + 0.5, each.key
+        if each.key.startswith("turn."):
+            assert each.trace.mean_c[0] >= 11.5 and each.trace.mean_c[-1] <= 18.1, each.key
+    hot = made(PUFF, SHELL, room_c=29.0)
+    colds = [[key for key in keys(p) if key.startswith("cold.")] for p in (planned, hot)]
+    assert len(colds[1]) > len(colds[0])
+    forced = made(PUFF, SHELL, ("cold.4", "minutes", "0"))
+    assert any("springs back" in each.text for each in forced.course.remarks if each.step_key == "turn.5")
+
+
+def test_held_over_night_between_turns_it_has_to_temper():
+    night = made(COILS, COIL, ("cold.1", "minutes", "720"))
+    assert in_order(night, "turn.1", "cold.1", "temper.t1", "turn.2")
+    traced = {each.key: each for each in night.course.traced}
+    assert traced["cold.1"].pull[-1] < 1 and traced["cold.1"].trace.mean_c[-1] == pytest.approx(4, abs=0.3)
+    assert step(night, "temper.t1").dough_c == pytest.approx(12, abs=0.3)
+    assert not any("shatters" in each.text for each in night.course.remarks)
+    assert "cold.1" not in keys(made(COILS, COIL))
+
+
+def test_yeast_proves_where_others_chill_and_never_over_its_fat():
+    planned = made(COILS, COIL)
+    assert in_order(planned, "roll.main", "cut", "coil", "prove", "glaze", "bake.main") and "chill.1" not in keys(
+        planned
+    )
+    # 2 % instant yeast on flour at 26 °C: 150 min; nine degrees colder twice as long; twice the yeast half.
+    assert step(planned, "prove").wait_min == 150
+    assert proof_min(17, 2) == pytest.approx(300) and proof_min(26, 4) == pytest.approx(75)
+    edges = {"unsalted butter": 26.6, "dry laminating butter": 30.0, "pastry margarine": 32.0}
+    for name, edge in edges.items():
+        (line,) = lines((100, name))
+        assert proof_edge_c(fat_blend([(line.ingredient, 100.0)])) == pytest.approx(edge, abs=0.1), name
+    warm = made(COILS, COIL, ("prove", "proof_c", "31"))
+    assert any("the fat runs out" in each.text for each in warm.course.remarks)
+    assert planned.course.shrink[0].percent < 2  # no 2 % of puff with yeast
+
+
+def test_inverse_takes_flour_into_the_fat_and_refuses_without():
+    planned = made(PUFF, SHELL, ("lock", "start", "inverse"))
+    kneaded = planned.fold.inputs.flour_in_fat_g
+    assert kneaded == pytest.approx(0.35 * 350 / 1180 * planned.dough_g)
+    assert f"{kneaded / planned.fold.blocks:,.0f} g of the flour" in step(planned, "fat.slab").look
+    bare = made(PUFF, SHELL, ("lock", "start", "inverse"), ("lock", "flour_in_fat_g", "0"))
+    assert bare.course is None and "knead 30 to 40 g" in bare.no_course and bare.is_laminated
+
+
+def test_rough_puff_is_folded_without_a_block_of_fat():
+    planned = made(ROUGH, SHELL)
+    assert planned.family == "rough_puff" and planned.fold.band.key == "rough_puff"
+    assert in_order(planned, "mix", "block", "rest.1", "turn.1", "roll.main", "cut")
+    assert not {"fat.slab", "lock"} & {each.key for each in planned.course.steps}
+    strength = gluten_factor(lines(*ROUGH), planned.ratio, 0.5)
+    assert planned.gluten == pytest.approx(strength)
+    hand = Item(Tin("hand pie", "hand_pie", 140, 0, 0, 95), 12, 3.0, heap_mm=12, filling_g=80)
+    assert in_order(made(ROUGH, hand), "turn.1", "roll.main", "cut", "fill", "close", "vent", "chill.1", "bake.main")
+
+
+@pytest.mark.parametrize("text, folds", [("3 3 4", (3, 3, 4)), ("single, double", (3, 4)), ("3-2", (3, 2)), ("", ())])
+def test_a_sequence_of_ones_own_is_read(text, folds):
+    assert read_folds(text) == folds
+    with pytest.raises(CoreError, match="3 3 4"):
+        read_folds("3 9")
+
+
+def test_what_cannot_be_rolled_in_is_said():
+    lard = ((500, "strong flour"), (250, "water"), (300, "lard"))
+    given = tuple(
+        replace(line, preparation="for rolling in") if line.ingredient.name == "lard" else line for line in lines(*lard)
+    )
+    planned = plan(PlanInputs(given, (SHELL,)))
+    assert planned.course is None and "Lard has no range in which it rolls in" in planned.no_course

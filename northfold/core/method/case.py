@@ -139,9 +139,9 @@ class Case:
 
 
 def case_of(plan: Plan) -> Case | None:
-    """The case of a plan; None where its dough is not both rolled and chilled."""
+    """The case of a plan; None where its dough is not both rolled and chilled, or is laminated."""
     course = plan.course
-    if course is None or plan.mixing is None or course.shaped is None or course.sheet is None:
+    if plan.is_laminated or course is None or plan.mixing is None or course.shaped is None or course.sheet is None:
         return None
     if not {"roll.main", "chill.1"} <= {each.key for each in course.traced}:
         return None

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from functools import lru_cache
+from functools import lru_cache, partial
 
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.fold.lamination import Lamination
@@ -17,9 +17,9 @@ from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter import ALLERGENS, dough_composition, dough_density
-from northfold.core.matter.fats import Band, fat_blend
+from northfold.core.matter.fats import Band, FatBlend, fat_blend
 from northfold.core.method.baking import Bake, plan_bake, weighed_after
-from northfold.core.method.beforehand import beforehand
+from northfold.core.method.beforehand import Beforehand, beforehand
 from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
@@ -241,6 +241,33 @@ def _usual_shrink(
     return min(50.0, learned.shrink_scale(family, item.tin.key) * percent)
 
 
+def _walked(
+    kind: CourseKind,
+    lines: Sequence[DoughLine],
+    ratio: Ratio,
+    blend: FatBlend | None,
+    mixing: Mixing,
+    setting: Setting,
+    reader: EditReader,
+    allergens: Sequence[str],
+    scales: Sequence[float],
+    first: Sequence[Beforehand],
+    pieces: Sequence[Piece],
+    folding: Folding | None,
+) -> tuple[Course, Bake]:
+    """The course of pieces so large, and their bake."""
+    lead = lead_piece(pieces)
+
+    def baked(weighted: str) -> Bake:
+        return plan_bake(weighted, setting, reader, lead=lead, kind_key=kind.bake, on_stone=kind.on_stone)
+
+    heat = dough_heat(tuple((line.ingredient, line.grams) for line in lines))
+    walk = Walk(
+        kind, lines, ratio, blend, heat, pieces, mixing, baked, setting, reader, allergens, scales, first, folding
+    )
+    return walk_course(walk), walk.bake
+
+
 # A page asks for the plan of a make several times, and every bench for the same one: what does not hang on the time
 # is reckoned once.
 @lru_cache(maxsize=256)
@@ -291,41 +318,33 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 blocks = "developed" if "yeast" in found else "smooth"
                 setting = replace(setting, schools=setting.schools.but((("mixing", blocks), *inputs.schools)))
             laminated = isinstance(kind, CourseKind) and kind.laminated
-            if isinstance(kind, CourseKind) and kind.laminated:
-                whole_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
-                thickness = lead_piece(pieces).item.thickness_mm
-                try:
-                    folding = plan_folding(lines, family, whole_g, thickness, setting, reader)
-                except CoreError as error:
-                    kind = NoCourse(str(error))
+
+            def folded(sized: Sequence[Piece]) -> Folding | None:
+                """How it is laminated, where it is, for pieces so large."""
+                if not laminated:
+                    return None
+                whole_g = sum(one.need_g for one in sized) / (1 - inputs.loss)
+                thickness_mm = lead_piece(sized).item.thickness_mm
+                return plan_folding(lines, family, whole_g, thickness_mm, setting, reader)
+
+            try:
+                folding = folded(pieces)
+            except CoreError as error:
+                kind = NoCourse(str(error))
             if isinstance(kind, CourseKind):
                 if kind.mixing:
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
-                lead = lead_piece(pieces)
-
-                def baked(weighted: str) -> Bake:
-                    return plan_bake(weighted, setting, reader, lead=lead, kind_key=kind.bake, on_stone=kind.on_stone)
-
+                first = beforehand(lines, factor, mixing, setting)
                 scales = [learned.shrink_scale(family, item.tin.key) for item in items]
-                walk = Walk(
-                    kind,
-                    lines,
-                    ratio,
-                    blend,
-                    dough_heat(parts),
-                    pieces,
-                    mixing,
-                    baked,
-                    setting,
-                    reader,
-                    allergens,
-                    scales,
-                    beforehand(lines, factor, mixing, setting),
-                    folding,
-                )
-                course, bake = walk_course(walk), walk.bake
+                walking = partial(_walked, kind, lines, ratio, blend, mixing, setting, reader, allergens, scales, first)
+                course, bake = walking(pieces, folding)
                 percents = [each.percent for each in course.shrink]
+                if folding is not None:
+                    # Blocks are weighed whole: the lamination is sized again with the allowance for the shrink.
+                    pieces = [piece(item, density, each, sheet) for item, each in zip(items, percents, strict=True)]
+                    folding = folded(pieces)
+                    course, bake = walking(pieces, folding)
             else:
                 no_course = kind.why
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
@@ -346,6 +365,8 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, dict(learned.frictions))
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     strength = folding.gluten if folding else strength
+    # A laminated dough is judged by what its roll-in fat bears.
+    shown = folding.roll_in if folding else blend
     loads: list[Loads] = []
     no_loads: list[str] = []
     mixed_g = sum(line.exact_g for line in scaled)
@@ -375,7 +396,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         net_g=net,
         offcuts_g=need - net,
         loss_g=0.0 if dough_g is None else dough_g - need,
-        fat_bands=() if blend is None else blend.bands(*BANDS_C),
+        fat_bands=() if shown is None else shown.bands(*BANDS_C),
         mixing=mixing,
         course=course,
         bake=bake,

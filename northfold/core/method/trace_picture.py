@@ -304,8 +304,9 @@ def _reached(step: Step, drawn: DrawnStep, has_pull: bool) -> Iterable[Reached]:
             continue
         x = drawn.left + (drawn.right - drawn.left) * ask.minutes / drawn.minutes
         anchor = "end" if x > drawn.right - WORD_ROOM_PX and x - drawn.left > WORD_ROOM_PX else "start"
-        tempers = {"temper.1": "tempered", "cool.warm": "cooled"}
-        word = tempers.get(step.key, _WORDS[ask.reason]) if ask.reason == TEMPERATURE else _WORDS[ask.reason]
+        word = _WORDS[ask.reason]
+        if ask.reason == TEMPERATURE and step.key.startswith(("temper", "cool")):
+            word = "tempered" if step.key.startswith("temper") else "cooled"
         yield Reached(x, _height_at(lines[ask.reason], x), word, anchor)
 
 

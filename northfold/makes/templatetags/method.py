@@ -191,16 +191,6 @@ def mm0(value: float) -> str:
 
 
 @register.filter
-def add_px(value: float, more: float) -> str:
-    return px(float(value) + float(more))
-
-
-@register.filter
-def minus_px(value: float, less: float) -> str:
-    return px(value - less)
-
-
-@register.filter
 def half_px(value: float) -> str:
     """The middle of a length, a little lower, for a word beside it. [px]"""
     return px(value / 2 + 5)
