@@ -70,7 +70,6 @@ def take() -> None:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS.split())
         page = browser.new_context(viewport={"width": 1280, "height": 800}, locale="en-GB").new_page()
         page.goto(f"{ADDRESS}/sign-in/")
-        page.screenshot(path=folder / "sign-in.png")
         page.get_by_role("button", name="Runa Haldane").click()
         for name, address in PAGES.items():
             page.goto(ADDRESS + address)

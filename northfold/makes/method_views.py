@@ -5,7 +5,7 @@ from typing import Any
 
 from django.contrib import messages
 from django.forms import Form
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -112,6 +112,18 @@ def stage_page(request: HttpRequest, make: Make, key: str, refused: dict[str, Fo
     """The page of a stage, with the forms that were refused as they were typed."""
     context = {**_context(request, thread_of(make, request.user), key), **(refused or {})}
     return render(request, f"makes/{key}.html", context, status=422 if refused else 200)
+
+
+@require_GET
+def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
+    """What of one step can be made the maker's own, asked for when it is opened."""
+    thread = thread_of(make_or_404(pk), request.user)
+    plan = thread.plan
+    found = next((each for each in plan.course.steps if each.key == step), None) if plan.course else None
+    if found is None:
+        raise Http404
+    context = {"make": thread.make, "stage": "steps", "can_edit": thread.make.is_planned, "step": found}
+    return render(request, "makes/_more.html", {**context, "own_hand": Fields(plan).own_hand(found)})
 
 
 @require_GET

@@ -168,6 +168,10 @@ class Fields:
             )
         return found
 
+    def is_refused(self, step: Step) -> bool:
+        """Whether something of a step that was sent could not be taken."""
+        return self.refused is not None and self.refused.step_key == step.key
+
     def own_hand(self, step: Step) -> list[Field]:
         """What of any step can be made the maker's own: its hands-on minutes, its place in the order, a note."""
         marks = {edited.field: edited for edited in step.edits}
@@ -299,7 +303,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
                 is_late=bool(clock and step.key in clock.late_keys),
                 questions=fields.questions_of(step),
                 fields=fields.of_step(step),
-                own_hand=fields.own_hand(step),
+                own_hand=fields.own_hand(step) if fields.is_refused(step) else [],
                 any_from=clock.after(step.earliest_min) if clock and roomy else None,
                 any_until=clock.after(step.latest_min) if clock and roomy else None,
                 remarks=[remark.text for remark in course.remarks if remark.step_key == step.key],

@@ -21,6 +21,7 @@ urlpatterns = [
     path("makes/<int:pk>/cold/reading/", method_views.reading, name="reading"),
     path("makes/<int:pk>/cold/room/", method_views.room, name="room"),
     path("makes/<int:pk>/steps/card/", method_views.card, name="card"),
+    path("makes/<int:pk>/steps/more/<str:step>/", method_views.more, name="more"),
     path("makes/<int:pk>/steps/add/", own_views.add_step, name="add_step"),
     path("makes/<int:pk>/steps/remove/", own_views.remove_step, name="remove_step"),
     path("makes/<int:pk>/steps/back/", own_views.edits_back, name="edits_back"),

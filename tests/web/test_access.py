@@ -35,6 +35,7 @@ def every_address(ids):
                 "move": 1,
                 "username": "head",
                 "method": ids["method"],
+                "step": "mix",
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
             }
@@ -62,7 +63,7 @@ def test_a_stranger_sees_only_the_sign_in(client, ids):
 def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     client = sign_in("guest")
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
-    looks += ["dough:text", "dough:using", "makes:methods", "makes:card", "makes:fold"]
+    looks += ["dough:text", "dough:using", "makes:methods", "makes:card", "makes:fold", "makes:more"]
     looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
     looks += ["bench:run", "records:result", "web:today", "stock:store", "kitchen:reckoning"]
     addresses = dict(every_address(ids))

@@ -64,6 +64,11 @@ def test_order_hands_and_notes_are_edited_and_unknown_ones_refused(sign_in, make
     assert edit("trim", "after", "mix").status_code == 422
     assert edit("mix", "name", "Whirl").status_code == 422
     assert edit("line", "hands_min", "25").status_code == 302
+    refused = edit("line", "hands_min", "lots").content.decode()
+    assert "“lots” is not a number of min" in refused and 'value="lots"' in refused
+    more = client.get(f"/makes/{make.pk}/steps/more/trim/").content.decode()
+    assert "Comes after" in more and "Your note" in more
+    assert client.get(f"/makes/{make.pk}/steps/more/nowhere/").status_code == 404
     page = client.get(f"/makes/{make.pk}/steps/").content.decode()
     assert "Otherwise than suggested: 3" in page
 
