@@ -17,6 +17,7 @@ from northfold.core.fold.pictures import film_plot, from_above, section
 from northfold.core.method.baking import bake_class
 from northfold.core.method.before_starting import before_starting
 from northfold.core.method.case import case_of
+from northfold.core.method.fold_steps import turns_in_words
 from northfold.core.method.heat_line import heat_picture
 from northfold.makes import services
 from northfold.makes.cold import answers_context, cold_context, read_wanted, takes_of, wanted_of
@@ -73,6 +74,7 @@ def _fold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     return {
         "fold": fold,
         "fold_fields": fields.of_fold(),
+        "turns_said": turns_in_words(course.along) if course else "",
         "above": from_above(fold) if fold else (),
         "section": section(fold) if fold else None,
         "films": film_plot(fold) if fold else None,

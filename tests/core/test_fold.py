@@ -14,6 +14,7 @@ from northfold.core.formula.ratio import ratio_of
 from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, Pull, gluten_factor, rolling_pull
 from northfold.core.matter.fats import fat_blend
 from northfold.core.method import Edit, PlanInputs, Setting, plan
+from northfold.core.method.fold_steps import turns_in_words
 from northfold.core.method.folding import proof_edge_c, proof_min, read_folds
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.rolling import gaps, passes
@@ -223,11 +224,15 @@ def test_turns_follow_one_another_only_while_pull_and_fat_allow():
         assert max(each.pull) <= SPRING_BACK + 0.5, each.key
         if each.key.startswith("turn."):
             assert each.trace.mean_c[0] >= 11.5 and each.trace.mean_c[-1] <= 18.1, each.key
+    assert turns_in_words(planned.course.along).startswith(
+        "Turns 1 and 2 in one go, then 1 h in the cold; turns 3 and 4 in one go, then 1 h in the cold; turn 5"
+    )
     hot = made(PUFF, SHELL, room_c=29.0)
     colds = [[key for key in keys(p) if key.startswith("cold.")] for p in (planned, hot)]
-    assert len(colds[1]) > len(colds[0])
-    forced = made(PUFF, SHELL, ("cold.4", "minutes", "0"))
-    assert any("springs back" in each.text for each in forced.course.remarks if each.step_key == "turn.5")
+    assert len(colds[1]) >= len(colds[0]) and "cold.1" in colds[1] and "cold.1" not in colds[0]
+    forced = made(PUFF, SHELL, ("cold.2", "minutes", "0"), ("cold.4", "minutes", "0"))
+    told = {key: [each.text for each in forced.course.remarks if each.step_key == key] for key in ("turn.3", "turn.5")}
+    assert "A third turn without rest" in told["turn.3"][0] and any("springs back" in text for text in told["turn.5"])
 
 
 def test_held_over_night_between_turns_it_has_to_temper():

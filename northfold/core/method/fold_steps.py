@@ -1,5 +1,7 @@
 """The turns of a laminated dough: block, fat slab, lock-in, each turn with the rest before it, the proof."""
 
+from collections.abc import Sequence
+
 from northfold.core.fold.lamination import Stage
 from northfold.core.fold.layers import in_mm
 from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, rolling_pull
@@ -9,7 +11,7 @@ from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.cold_steps import keeping_figures
-from northfold.core.method.course import EDIT, HABIT, TEMPERATURE, Ask
+from northfold.core.method.course import EDIT, HABIT, TEMPERATURE, Ask, Step
 from northfold.core.method.folding import Folding, proof_edge_c, proof_min
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
@@ -21,6 +23,8 @@ COLDER_K = (0.0, 3.0)
 FOLD_NAMES = {2: "in half", 3: "a letter", 4: "a double fold"}
 # Before the last rolling a laminated dough rests. [min] Assumption.
 LAST_HABIT_MIN = 30.0
+# So many turns follow one another, then it rests so long. [count, min] The example of the North Fold reference table.
+PAIR, PAIR_HABIT_MIN = 2, 60.0
 # Between two turns it stays in the cold so long at least, where it has to go there at all. [min] Assumption.
 LEAST_MIN = 15.0
 # Beating one slab, locking in one block. [min] Assumptions.
@@ -118,13 +122,23 @@ def turns(walk: Walk) -> None:
         walk.packet_mm = folding.lamination.stages[2].thickness_mm
     rolled = [stage for stage in folding.lamination.stages if stage.kind == "roll"]
     folded = [stage for stage in folding.lamination.stages if stage.kind == "fold"]
+    in_a_row = 0
     for number, (sheet, packet) in enumerate(zip(rolled, folded, strict=True), 1):
         adds = walk.gluten * (rolling_pull(walk.packet_mm, sheet.thickness_mm) + FOLD_PULL)
         if number > 1:
-            _back_in_the_cold(walk, number - 1, adds, sheet.thickness_mm)
+            paired = in_a_row >= PAIR and bool(walk.gluten)
+            habit = Ask(HABIT, PAIR_HABIT_MIN, f"after a pair of turns it rests {PAIR_HABIT_MIN:.0f} min")
+            if _back_in_the_cold(walk, number - 1, adds, sheet.thickness_mm, habit if paired else None) >= LEAST_MIN:
+                in_a_row = 0
+            elif paired:
+                held = f"pull {walk.dough.pull.total:.0f}, {adds:.0f} more to come, of {SPRING_BACK:.0f}"
+                said = f"A third turn without rest, {held}: corners round off, films tear."
+                walk.remark(f"turn.{number}", f"{said} {PAIR_HABIT_MIN:.0f} min in the cold first.", 5)
         _turn(walk, number, sheet, packet)
+        in_a_row += 1
     adds = walk.gluten * rolling_pull(walk.packet_mm, walk.lead.item.thickness_mm)
-    _back_in_the_cold(walk, len(rolled), adds, walk.lead.item.thickness_mm, LAST_HABIT_MIN)
+    last = Ask(HABIT, LAST_HABIT_MIN, f"before the last rolling it rests {LAST_HABIT_MIN:.0f} min")
+    _back_in_the_cold(walk, len(rolled), adds, walk.lead.item.thickness_mm, last)
 
 
 def _turn_min(walk: Walk) -> float:
@@ -179,20 +193,20 @@ def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage) -> None:
     )
 
 
-def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habit: float = 0.0) -> None:
-    """The rest after a turn: till the pull leaves room for what comes, and the fat is cold enough to go on."""
+def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habit: Ask | None) -> float:
+    """The rest after a turn: till pull leaves room for what comes, and the fat is cold enough to go on. [min]"""
     folding, dough, key = _folding(walk), walk.dough, f"cold.{number}"
     place, place_mark = walk.place_of(key, walk.setting.cold_place())
     body = Body(walk.packet_mm)
     long = long_stay(walk.heat, body, dough.starts_from(body), place.stay(LONGEST_MIN, walk.room_c))
     wanted = [asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN]
     wanted.append(_cool_ask(walk, folding, next_mm, long.first_minute(folding.middle_c)))
-    if habit:
-        wanted.append(Ask(HABIT, habit, f"before the last rolling it rests {habit:.0f} min"))
+    if habit is not None:
+        wanted.append(habit)
     typed = walk.edits.find(key, "minutes")
     if typed is None and not any(ask.minutes is None or ask.minutes > 0.5 for ask in wanted):
-        return
-    if not habit:
+        return 0.0
+    if habit is None:
         wanted.append(Ask(HABIT, LEAST_MIN, f"less than {LEAST_MIN:.0f} min in the cold is not worth the wrapping"))
     minutes, reason, mark = walk.set_minutes(key, wanted)
     start_c, start_pull = dough.mean_c, dough.pull.total
@@ -215,6 +229,7 @@ def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habi
         dough_c=dough.mean_c,
     )
     _temper(walk, number)
+    return minutes
 
 
 def _cool_ask(walk: Walk, folding: Folding, next_mm: float, to_middle: float | None) -> Ask:
@@ -284,3 +299,18 @@ def prove(walk: Walk) -> None:
         place_c=proof_c,
         dough_c=walk.dough.mean_c,
     )
+
+
+def turns_in_words(steps: Sequence[Step]) -> str:
+    """Which turns follow one another at once, and how long it is in the cold between them; empty where none are."""
+    said, run = [], []
+    for step in steps:
+        if step.key.startswith("turn."):
+            run.append(step.key.removeprefix("turn."))
+        elif step.key.startswith("cold.") and run:
+            joined = "and" if len(run) == PAIR else "to"
+            many = f"turns {run[0]} {joined} {run[-1]}" if len(run) > 1 else f"turn {run[0]}"
+            said.append(f"{many}{' in one go' if len(run) > 1 else ''}, then {duration(step.wait_min)} in the cold")
+            run = []
+    text = "; ".join(said)
+    return f"{text[0].upper()}{text[1:]}." if text else ""
