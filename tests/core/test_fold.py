@@ -230,9 +230,11 @@ def test_turns_follow_one_another_only_while_pull_and_fat_allow():
     hot = made(PUFF, SHELL, room_c=33.0)
     cools = [next(a.minutes for a in step(p, "cold.2").asks if a.reason == "temperature") for p in (planned, hot)]
     assert cools[0] == 0 < cools[1]
-    forced = made(PUFF, SHELL, ("cold.2", "minutes", "0"), ("cold.4", "minutes", "0"))
-    told = {key: [each.text for each in forced.course.remarks if each.step_key == key] for key in ("turn.3", "turn.5")}
-    assert "A third turn without rest" in told["turn.3"][0] and any("springs back" in text for text in told["turn.5"])
+    strong = ((500, "strong flour"), (290, "water"), (10, "fine salt"), (350, "dry laminating butter"))
+    forced = made(strong, SHELL, ("turns", "folds", "four"), ("cold.2", "minutes", "0"), ("cold.3", "minutes", "0"))
+    told = {key: [each.text for each in forced.course.remarks if each.step_key == key] for key in keys(forced)}
+    assert any("A third turn without rest" in text for text in told["turn.3"])
+    assert any("springs back" in text for text in told["turn.4"])
 
 
 def test_held_over_night_between_turns_it_has_to_temper():
