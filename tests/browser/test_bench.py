@@ -146,6 +146,11 @@ def test_from_paste_to_a_result_that_teaches(server, browser):
     expect(bench.locator(".bench-step:not([hidden]) h1")).not_to_have_text("Rest and chill")
     expect(head.locator(".bench-step:not([hidden]) h1")).not_to_have_text("Rest and chill")
     count = "select count(*) from bench_benchevent where kind = 'done' and step_key = 'rest.1'"
+    for _ in range(50):
+        if server.rows(count) != [(0,)]:
+            break
+        head.wait_for_timeout(100)
+    head.wait_for_timeout(500)
     assert server.rows(count) == [(1,)]
 
     # Taps during a lost connection are kept on the device and sent once.
