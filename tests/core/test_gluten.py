@@ -1,6 +1,7 @@
 """Pull, rest and shrink against the first worked example; buckwheat, frost and drinking."""
 
 import math
+from types import SimpleNamespace
 
 import pytest
 
@@ -9,7 +10,7 @@ from northfold.core.formula.ratio import ratio_of
 from northfold.core.gluten.pull import (
     Pull,
     drink_time_min,
-    drunk_share,
+    drunk_along,
     gluten_factor,
     hold_share,
     oven_shrink,
@@ -92,8 +93,13 @@ def test_high_pull_flattens_and_frost_holds():
 
 
 def test_drinking_slows_in_the_cold_and_with_wholemeal():
-    assert drunk_share(12, [(12, 20)]) == pytest.approx(1 - 1 / math.e)
-    assert drunk_share(12, [(18, 10)]) == pytest.approx(1 - 1 / math.e)  # × 1.5 for 10 °C colder
-    assert drunk_share(12, [(600, -2)]) == 0
+    def drunk(minutes, temperature_c, first=0.0):
+        held = SimpleNamespace(minutes=(0.0, minutes), mean_c=(temperature_c, temperature_c))
+        return drunk_along(12, first, held)[-1]
+
+    assert drunk(12, 20) == pytest.approx(1 - 1 / math.e)
+    assert drunk(18, 10) == pytest.approx(1 - 1 / math.e)  # × 1.5 for 10 °C colder
+    assert drunk(600, -2) == 0
+    assert drunk(12, 20, first=1 - 1 / math.e) == pytest.approx(1 - 1 / math.e**2)
     assert drink_time_min(lines((100, "wholemeal flour"))) == pytest.approx(1.8 * 12)
     assert drink_time_min(lines((50, "wholemeal flour"), (50, "plain flour"))) == pytest.approx(1.4 * 12)

@@ -1,7 +1,7 @@
 """Gluten: the pull that working puts into a dough, how rest lets it go, what the oven takes back as shrink."""
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -172,11 +172,11 @@ def drink_time_min(lines: Sequence[DoughLine]) -> float:
     return DRINK_MIN * (1 + (DRINK_COARSE - 1) * coarse / weight) if weight else DRINK_MIN
 
 
-def drunk_share(time_min: float, stays: Iterable[tuple[float, float]]) -> float:
-    """Share of the water taken up after stays of (minutes, °C), 1.5 times slower for each 10 °C colder. [share]"""
-    exponent = sum(
-        minutes / (time_min * PER_10_K_COLDER ** ((20 - temperature_c) / 10))
-        for minutes, temperature_c in stays
-        if temperature_c > FROZEN_C + 1e-6
-    )
-    return 1 - math.exp(-exponent)
+def drunk_along(time_min: float, drunk: float, trace: Trace) -> tuple[float, ...]:
+    """
+    The share of the water taken up at each minute of a trace that begins with so much of it. [min, share]
+
+    1 − (1 − drunk) × e^(−t ÷ time), 1.5 times slower for each 10 °C colder, not at all frozen.
+    """
+    left = (1 - drunk) * np.exp(-slowed_minutes(trace) / time_min)
+    return tuple((1 - left).tolist())

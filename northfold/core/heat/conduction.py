@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from functools import cache
-from itertools import pairwise
 
 import numpy as np
 
@@ -76,11 +75,6 @@ class Trace:
     def first_minute(self, target_c: float) -> float | None:
         """When the mean first reaches a temperature in °C. [min] None where it does not."""
         return first_crossing(self.minutes, self.mean_c, target_c)
-
-    def stays(self) -> list[tuple[float, float]]:
-        """The trace as pieces of (minutes, mean between). [min, °C]"""
-        middles = [(a + b) / 2 for a, b in pairwise(self.mean_c)]
-        return [(b - a, middle) for (a, b), middle in zip(pairwise(self.minutes), middles, strict=True)]
 
     @property
     def is_frozen(self) -> bool:

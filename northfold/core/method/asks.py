@@ -8,10 +8,9 @@ from northfold.core.gluten.pull import (
     HOLDS_FROM,
     SPRING_BACK,
     Pull,
-    drunk_share,
+    drunk_along,
     oven_shrink,
     rest_along,
-    slowed_minutes,
 )
 from northfold.core.heat.conduction import Trace, first_crossing
 from northfold.core.heat.dough_heat import FROZEN_C
@@ -51,15 +50,9 @@ def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float, *
     return Ask(PULL, falls_to(worth_pct, trace.minutes, saves), words)
 
 
-def drunk_along(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> tuple[float, ...]:
-    """The share of the water taken up at each minute of a trace, earlier stays counted. [min, °C]"""
-    left = (1 - drunk_share(time_min, stays)) * np.exp(-slowed_minutes(trace) / time_min)
-    return tuple((1 - left).tolist())
-
-
-def drinking(time_min: float, stays: Sequence[tuple[float, float]], trace: Trace) -> Ask:
-    """Until a crumbly dough holds: 80 % of the water taken up, earlier stays counted. [min, °C]"""
-    left = [1 - share for share in drunk_along(time_min, stays, trace)]
+def drinking(time_min: float, drunk: float, trace: Trace) -> Ask:
+    """Until a crumbly dough holds: 80 % of the water taken up, from so much on. [min, share]"""
+    left = [1 - share for share in drunk_along(time_min, drunk, trace)]
     words = f"{100 * HOLDS_FROM:.0f} % of the water is taken up"
     return Ask(DRINKING, falls_to(1 - HOLDS_FROM, trace.minutes, left), words)
 

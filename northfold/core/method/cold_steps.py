@@ -28,7 +28,7 @@ def rest(walk: Walk) -> None:
         adds = walk.gluten * (rolling_pull(PACKAGE_MM, walk.folding.lamination.inputs.turn_mm) + FOLD_PULL)
     wanted = [
         _pull_ask(walk, adds, long),
-        asks.drinking(dough.drink_min, dough.stays, long),
+        asks.drinking(dough.drink_min, dough.drunk, long),
         asks.cool_to_roll(walk.blend, long),
         Ask(HABIT, walk.first_rest.minutes, f"the kitchen rests {walk.first_rest.name}"),
     ]
@@ -145,7 +145,7 @@ def chill(walk: Walk) -> None:
         asks.pull_before_oven(dough.pull, long, walk.shrink_water, walk.hold, worth_pct=worth)
         if walk.gluten
         else asks.NO_GLUTEN,
-        asks.drinking(dough.drink_min, dough.stays, long),
+        asks.drinking(dough.drink_min, dough.drunk, long),
         asks.frozen_for_oven(long) if frozen_firm else asks.firm_for_oven(walk.blend, long),
         Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
     ]
@@ -185,7 +185,7 @@ def warm_rest(walk: Walk) -> None:
     adds = walk.gluten * rolling_pull(walk.shaped.across_mm, walk.first_to_mm)
     wanted = [
         asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN,
-        asks.drinking(dough.drink_min, dough.stays, long),
+        asks.drinking(dough.drink_min, dough.drunk, long),
         Ask(HABIT, WARM_HABIT_MIN, f"a warm rest is {WARM_HABIT_MIN:.0f} min here"),
     ]
     minutes, reason, mark = walk.set_minutes("rest.warm", wanted)

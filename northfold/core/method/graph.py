@@ -36,16 +36,19 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
         starts[step.key] = _free_before(_wanted(step, latest[step.key], main, starts), step.hands_min, busy)
         busy.append((starts[step.key], starts[step.key] + step.hands_min))
     first = min(starts.values(), default=0.0)
-    found = [replace(step, apart=True, earliest_min=0.0, latest_min=latest[step.key] - first) for step, _ in apart]
+    found = [
+        replace(step, apart=True, latest_min=latest[step.key] - first, start_min=starts[step.key] - first)
+        for step, _ in apart
+    ]
     before = ""
     for step in main:
         follows = ((before,) if before else ()) + tuple(other.key for other, until in apart if until == step.key)
         begins = starts[step.key] - first
         # What waits for nothing may be done as soon as anybody starts.
-        found.append(replace(step, follows=follows, earliest_min=begins if follows else 0.0, latest_min=begins))
+        earliest = begins if follows else 0.0
+        found.append(replace(step, follows=follows, earliest_min=earliest, latest_min=begins, start_min=begins))
         before = step.key
-    timed = [replace(step, start_min=starts[step.key] - first) for step in found]
-    return _reminding(sorted(timed, key=lambda step: (step.start_min, not step.apart)))
+    return _reminding(sorted(found, key=lambda step: (step.start_min, not step.apart)))
 
 
 def _wanted(step: Step, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
@@ -74,7 +77,7 @@ def _reminding(steps: Sequence[Step]) -> tuple[Step, ...]:
         end = step.start_min + step.minutes
         during = [] if step.apart else [each for each in steps if each.apart and step.start_min <= each.start_min < end]
         more = tuple(Reminder(each.start_min - step.start_min, _said(each), each.key) for each in during)
-        found.append(replace(step, reminders=(*step.reminders, *more)))
+        found.append(replace(step, reminders=(*step.reminders, *more)) if more else step)
     return tuple(found)
 
 

@@ -107,7 +107,8 @@ def with_own_words(steps: Sequence[Step], edits: EditReader) -> list[Step]:
         if typed is not None:
             mark = edits.mark(step.key, "hands_min", f"{typed:g}", f"{step.hands_min:g}")
             step = replace(step, hands_min=typed, edits=(*step.edits, mark))
-        found.append(replace(step, note=edits.text(step.key, "note")))
+        note = edits.text(step.key, "note")
+        found.append(replace(step, note=note) if note else step)
     return found
 
 

@@ -2,16 +2,23 @@
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from northfold.core.formula.ratio import DoughLine, Ratio
-from northfold.core.gluten.pull import Pull, drink_time_min, gluten_factor, hold_share, rest_along, rolling_pull
+from northfold.core.gluten.pull import (
+    Pull,
+    drink_time_min,
+    drunk_along,
+    gluten_factor,
+    hold_share,
+    rest_along,
+    rolling_pull,
+)
 from northfold.core.heat.conduction import Body, Stay, Trace, conduct
 from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.places import Place, between_sheets
 from northfold.core.matter.fats import FatBlend
-from northfold.core.method import asks
 from northfold.core.method.baking import Bake
 from northfold.core.method.beforehand import Beforehand
 from northfold.core.method.cautions import circumstances
@@ -48,7 +55,7 @@ class Dough:
     mean_c: float
     pull: Pull
     drink_min: float
-    stays: list[tuple[float, float]] = field(default_factory=list)
+    drunk: float = 0.0
     profile_c: tuple[float, ...] = ()
     body: Body | None = None
 
@@ -64,10 +71,10 @@ class Dough:
         what a fold added.
         """
         trace = conduct(self.heat, body, self.starts_from(body), stay)
-        pulls, drunk = rest_along(self.pull, trace), asks.drunk_along(self.drink_min, self.stays, trace)
+        pulls, drunk = rest_along(self.pull, trace), drunk_along(self.drink_min, self.drunk, trace)
         found = TracedStep(key, name, trace, tuple(p.total for p in pulls), drunk, self.pull, *worked)
         self.body, self.profile_c, self.mean_c, self.pull = body, trace.profile_c, trace.mean_c[-1], pulls[-1]
-        self.stays.extend(trace.stays())
+        self.drunk = drunk[-1]
         return found
 
 

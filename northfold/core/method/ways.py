@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from northfold.core.gluten.pull import HOLDS_FROM, Pull
+from northfold.core.gluten.pull import HOLDS_FROM, Pull, drunk_along
 from northfold.core.heat.conduction import Trace, long_stay
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
@@ -151,7 +151,7 @@ def _way(
 
 def _dry(case: Case, trace: Trace, minutes: float) -> str:
     """What is said of a dough that has not drunk enough by then."""
-    drunk = float(np.interp(minutes, trace.minutes, asks.drunk_along(case.course.drink_min, (), trace)))
+    drunk = float(np.interp(minutes, trace.minutes, drunk_along(case.course.drink_min, 0.0, trace)))
     if drunk >= HOLDS_FROM:
         return ""
     share, holds = f"{100 * drunk:.0f} %", f"{100 * HOLDS_FROM:.0f} %"
