@@ -8,7 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from northfold.core.errors import CoreError
+from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.method import Edit, Plan, Setting
 from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Course
@@ -21,7 +21,7 @@ from northfold.core.method.readings import check_reading, expected_reading
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
 from northfold.core.method.step_texts import is_known
-from northfold.core.shape.blanks import FLUSH, TRIMMING
+from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.dough.services import save_version
@@ -47,6 +47,10 @@ class StartedMake(CoreError):
 
 class CannotStart(CoreError):
     code = "cannot_start"
+
+
+class CannotSize(CoreError):
+    code = "cannot_size"
 
 
 class UnknownEdit(CoreError):
@@ -274,6 +278,39 @@ def trim_all(make: Make, trimming: str) -> None:
             item.overhang_mm = OVERHANG_MM
         item.trimming = trimming
         item.save()
+    make.edit_no += 1
+    make.save(update_fields=["edit_no"])
+
+
+# Dough that a make can be sized from. [g]
+TOTAL_G = (10.0, 200_000.0)
+
+
+@transaction.atomic
+def make_of_total(make: Make, typed: str, dough_g: float) -> None:
+    """
+    As many pieces as a total of dough gives, where `dough_g` is what it takes as it stands. [g]
+
+    Raises CoreError where that is no number, too little for one piece, or there are pieces of several kinds.
+    """
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    try:
+        total_g = float(typed.strip().replace(",", ".").removesuffix("g"))
+    except ValueError:
+        raise NotANumber(typed.strip()[:40], "number of g", "2500") from None
+    if not TOTAL_G[0] <= total_g <= TOTAL_G[1]:
+        raise OutsideRange("A total of", total_g, *TOTAL_G, "g")
+    items = list(make.items.all())
+    if len(items) != 1:
+        raise CannotSize("Pieces of several kinds share this dough: set their counts under Size.")
+    count = int(items[0].count * total_g / dough_g + 1e-6)
+    if not count:
+        each_g = dough_g / items[0].count
+        raise CannotSize(f"{total_g:,.0f} g are too little: one piece takes {each_g:,.0f} g with its offcuts.")
+    items[0].count = min(count, COUNT[1])
+    items[0].save(update_fields=["count"])
     make.edit_no += 1
     make.save(update_fields=["edit_no"])
 

@@ -231,7 +231,8 @@ class Fields:
         plan, fold = self.plan, self.plan.fold
         if not plan.is_laminated:
             return []
-        found = [self.question("lock_in")] if fold is None or plan.fold_has_block else []
+        found = [self.make("fold", "total_g", "Total dough", f"{plan.dough_g or 0:.0f}", "g")]
+        found += [self.question("lock_in")] if fold is None or plan.fold_has_block else []
         found.append(self.question("folds"))
 
         def own(step: str, name: str, label: str, usual: str, unit: str = "", *, is_words: bool = False) -> Field:

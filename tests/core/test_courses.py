@@ -360,15 +360,17 @@ DOUGHS = [HARBOUR, SWEET, CHEESE, CRACKER, PULLED, PRESSED]
     st.sampled_from(["weighted", "frozen", "none"]),
     st.floats(12, 34),
     st.integers(-5, 60),
+    st.sampled_from(["fridge", "freezer", "bench"]),
 )
 def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
-    dough, like, count, thickness, rest, docking, weights, room, due_in
+    dough, like, count, thickness, rest, docking, weights, room, due_in, place
 ):
     item = MAKES[like][1]
     item = Item(item.tin, count, thickness, cover=item.cover, heap_mm=item.heap_mm)
     setting = Setting(room_c=room, schools=Schools(first_rest=rest, docking=docking, weights=weights))
     due = NOW + timedelta(hours=due_in)
-    planned = plan(PlanInputs(lines(*dough), (item,), setting=setting, due_at=due, now=NOW))
+    placed = [Edit(step, "place", place) for step in ("rest.1", "chill.1")]
+    planned = plan(PlanInputs(lines(*dough), (item,), setting=setting, due_at=due, now=NOW), placed)
     assert planned.course is not None, (planned.problems, planned.no_course)
     kind = course_kinds()[planned.course.kind]
     order = [entry.partition("@")[0] for entry in kind.steps]

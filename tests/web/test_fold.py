@@ -59,6 +59,21 @@ def test_folds_lock_in_and_thicknesses_are_chosen_and_refused_beside_their_field
     assert client.get(f"/makes/{make.pk}/steps/").status_code == 200
 
 
+def test_it_is_sized_from_a_total_of_dough(sign_in, make):
+    client = sign_in("bench")
+    each_g = plan_of(make).dough_g / 40
+    assert edit(client, make, "fold", "total_g", "3000").status_code == 302
+    make.refresh_from_db()
+    count = make.items.get().count
+    assert count == int(3000 / each_g)
+    assert plan_of(make).dough_g <= 3000 * 1.02
+    for value, said in (("lots", "is not a number of g"), ("20", "one piece takes"), ("5", "outside 10 to 200,000")):
+        answer = edit(client, make, "fold", "total_g", value)
+        page = answer.content.decode().replace("\u00a0", " ")
+        assert answer.status_code == 422 and said in page and f'value="{value}"' in page, value
+    assert make.items.get().count == count
+
+
 def test_every_page_of_it_answers_and_what_is_started_stays(sign_in, make):
     client = sign_in("bench")
     for page in ("dough", "size", "fold", "steps", "steps/card", "cold", "bake", "weigh"):
