@@ -43,7 +43,8 @@ class BakeClass:
     """
     Start values of a kind of bake: still oven [°C], minutes with weights, without, and when it goes back in.
 
-    `then_c` and `then_min` are a second, lower stage. Minutes of what is `filled` do not go by the dough's thickness.
+    `then_c` and `then_min` are a second, lower stage. Minutes of what is `filled`, or `fixed`, do not go by the
+    dough's thickness.
     `up_to_mm` is the longest side of a case that bakes so, 0 where no size decides. [mm] `loss` of weight. [share]
     """
 
@@ -57,7 +58,13 @@ class BakeClass:
     then_c: float = 0.0
     then_min: float = 0.0
     filled: bool = False
+    fixed: bool = False
     loss: float = BAKE_LOSS
+
+    @property
+    def goes_by_thickness(self) -> bool:
+        """Whether thicker dough takes longer: not where a filling or the lift decides."""
+        return not self.filled and not self.fixed
 
 
 @cache
@@ -205,7 +212,7 @@ def plan_bake(
     until = edits.word("bake.off", "until", UNTIL) or FULL
     typed_c = edits.number("bake.off", "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
-    slower = 1.0 if kind.filled else (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
+    slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
     plain = _stages(kind, oven_c, weighted, until)
     stages = []
     for key, name, stage_c, start_min, darkness in plain:

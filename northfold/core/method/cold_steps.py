@@ -11,6 +11,8 @@ from northfold.core.method.words import degrees, duration, span
 
 # The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
 CHILL_HABIT_MIN, WARM_HABIT_MIN = 30.0, 45.0
+# Where no minutes can be said it is looked at whether it bends. [min] Assumption.
+BENDS_MIN = 1.0
 
 
 def rest(walk: Walk) -> None:
@@ -122,6 +124,7 @@ def temper(walk: Walk) -> None:
         "temper.1",
         {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
         wait_min=minutes,
+        hands_min=0.0 if minutes else BENDS_MIN,
         reason=reason,
         asks=(ask,),
         edits=place_mark + mark,
