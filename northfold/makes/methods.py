@@ -170,7 +170,15 @@ def _field_in_words(edit: Edit, plan: Plan | None) -> tuple[str, str]:
         return "baked", UNTIL.get(edit.value, edit.value)
     if edit.field == "form":
         return "form", FORMS.get(edit.value, edit.value)
-    names = {"minutes": "minutes", "hands_min": "hands on", "thickness_mm": "thickness", "oven_c": "set to"}
+    names = {
+        "hands_min": "hands on",
+        "thickness_mm": "thickness",
+        "oven_c": "set to",
+        "own": "sequence",
+        "turn_mm": "before each fold",
+        "flour_in_fat_g": "flour in 100 g of fat",
+        "proof_c": "warmth",
+    }
     unit = NUMBERS[edit.field][3] if edit.field in NUMBERS else ""
     name = names.get(edit.field, edit.field.removesuffix("_c").replace("_", " "))
     return name, f"{edit.value} {unit}".strip() if edit.field not in WORDS else f"“{edit.value}”"
