@@ -36,8 +36,10 @@ def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Sett
     if minutes <= most:
         return OutOfCold(minutes, None)
     longest = max(warm, key=lambda step: step.minutes)
+    # A proof is warm by its nature, however the work is divided.
+    advice = "Keep what comes before it short." if longest.key == "prove" else "Work in two halves."
     said = (
         f"Egg or milk is in it, and it lies out of the cold for {duration(minutes)}; keep it under {duration(most)}. "
-        f"Longest: {longest.name.lower()}, {duration(longest.minutes)}. Work in two halves."
+        f"Longest: {longest.name.lower()}, {duration(longest.minutes)}. {advice}"
     )
     return OutOfCold(minutes, Remark(longest.key, said, WEIGHT))
