@@ -158,7 +158,7 @@ def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
         if sent[:2] == ["line", "trimming"]:
             services.trim_all(make, sent[2])
         elif sent[:2] == ["fold", "total_g"]:
-            services.make_of_total(make, sent[2], thread_of(make, request.user, around).plan.dough_g or 1.0)
+            services.make_of_total(make, sent[2], thread_of(make, request.user, around).plan)
         else:
             services.edit_step(request.user, make, *sent, around)
     except CoreError as error:

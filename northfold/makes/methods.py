@@ -94,7 +94,7 @@ def start_as_usual(user: User, make: Make) -> None:
 
 def methods_for(plan: Plan) -> list[Method]:
     """The kept methods of a plan's course."""
-    return list(Method.objects.kept().filter(kind=plan.course.kind)) if plan.course else []
+    return list(Method.objects.kept().filter(kind=plan.course.kind).prefetch_related("edits")) if plan.course else []
 
 
 def method_in_use(plan: Plan, methods: list[Method]) -> Method | None:

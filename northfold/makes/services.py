@@ -22,6 +22,7 @@ from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
 from northfold.core.method.step_texts import is_known
 from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING
+from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.dough.services import save_version
@@ -287,9 +288,9 @@ TOTAL_G = (10.0, 200_000.0)
 
 
 @transaction.atomic
-def make_of_total(make: Make, typed: str, dough_g: float) -> None:
+def make_of_total(make: Make, typed: str, planned: Plan) -> None:
     """
-    As many pieces as a total of dough gives, where `dough_g` is what it takes as it stands. [g]
+    As many pieces as a total of dough gives, the loss on bowl and bench taken off. [g]
 
     Raises CoreError where that is no number, too little for one piece, or there are pieces of several kinds.
     """
@@ -305,9 +306,12 @@ def make_of_total(make: Make, typed: str, dough_g: float) -> None:
     items = list(make.items.all())
     if len(items) != 1:
         raise CannotSize("Pieces of several kinds share this dough: set their counts under Size.")
-    count = int(items[0].count * total_g / dough_g + 1e-6)
+    if not planned.pieces:
+        raise CannotSize("Nothing is sized yet: choose a tin or a shape under Size.")
+    piece, loss = planned.pieces[0], planned.inputs.loss
+    count = enough(total_g, piece, loss).pieces
     if not count:
-        each_g = dough_g / items[0].count
+        each_g = piece.need_g / piece.item.count / (1 - loss)
         raise CannotSize(f"{total_g:,.0f} g are too little: one piece takes {each_g:,.0f} g with its offcuts.")
     items[0].count = min(count, COUNT[1])
     items[0].save(update_fields=["count"])

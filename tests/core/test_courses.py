@@ -276,6 +276,16 @@ def test_minutes_of_hands_and_notes_are_the_makers_own():
     assert step(planned, "close").edits[0].plan_says == f"{step(made('hand pies'), 'close').hands_min:g}"
 
 
+@pytest.mark.parametrize("name", sorted(MAKES))
+def test_every_wait_takes_the_minutes_of_its_maker(name):
+    for each in made(name).course.steps:
+        if each.is_wait:
+            own = made(name, (each.key, "minutes", f"{each.wait_min + 7:g}"))
+            found = step(own, each.key)
+            assert found.wait_min == each.wait_min + 7 and found.reason == "edit", each.key
+            assert found.edits[-1].plan_says == f"{each.wait_min:g}" and own.unused_edits == (), each.key
+
+
 # -- cautions
 
 SAID = {  # caution: the makes, and the steps of theirs, that carry it

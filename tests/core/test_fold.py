@@ -299,3 +299,13 @@ def test_what_cannot_be_rolled_in_is_said():
     )
     planned = plan(PlanInputs(given, (SHELL,)))
     assert planned.course is None and "Lard has no range in which it rolls in" in planned.no_course
+
+
+@pytest.mark.parametrize("dough, item", [(PUFF, SHELL), (COILS, COIL)])
+def test_every_wait_of_a_laminated_dough_takes_the_minutes_of_its_maker(dough, item):
+    planned = made(dough, item)
+    for each in planned.course.steps:
+        if each.is_wait:
+            own = made(dough, item, (each.key, "minutes", f"{each.wait_min + 7:g}"))
+            assert step(own, each.key).wait_min == each.wait_min + 7, each.key
+            assert not [left for left in own.unused_edits if left.edit.step_key == each.key], each.key

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Step
+from northfold.core.method.course import OVEN, TEMPERATURE, Step, waiting
 from northfold.core.method.walk import Walk
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import LID, PRESSED, Piece
@@ -17,13 +17,10 @@ def before(walk: Walk) -> None:
     if not walk.beforehand:
         return
     usual = max(each.minutes for each in walk.beforehand)
-    typed = walk.edits.number("before", "minutes")
     step = walk.maker.make(
         "before",
         {"what": " ".join(each.says for each in walk.beforehand)},
-        wait_min=usual if typed is None else typed,
-        reason=TEMPERATURE if typed is None else EDIT,
-        edits=() if typed is None else (walk.edits.mark("before", "minutes", f"{typed:g}", f"{usual:g}"),),
+        **waiting(walk.edits, "before", usual, TEMPERATURE),
     )
     walk.apart.append((step, "mix"))
 
@@ -51,8 +48,7 @@ def oven_on(walk: Walk) -> None:
     step = walk.maker.make(
         "oven.on",
         figures,
-        wait_min=bake.heating_min,
-        reason=OVEN,
+        **waiting(walk.edits, "oven.on", bake.heating_min, OVEN),
         place=bake.oven.name,
         place_key=bake.oven.key,
         place_c=bake.oven_c,

@@ -2,7 +2,7 @@
 
 from northfold.core.fold.lamination import PACKAGE_MM
 from northfold.core.gluten.pull import FOLD_PULL, rolling_pull
-from northfold.core.heat.conduction import Trace, long_stay, minutes_to
+from northfold.core.heat.conduction import Body, Trace, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.course import HABIT, PULL, TEMPERATURE, Ask
@@ -110,19 +110,25 @@ def temper(walk: Walk) -> None:
         or dough.mean_c >= walk.blend.roll_c[0]
     ):
         return
-    low = walk.blend.roll_c[0]
-    place, place_mark = walk.place_of("temper.1", walk.setting.bench())
+    bend(walk, "temper.1", walk.resting_body, walk.blend.roll_c[0], "where it rolls")
+
+
+def bend(walk: Walk, key: str, body: Body, low_c: float, where: str) -> None:
+    """A wait on the bench until a dough bends without cracking, or its fat does. [°C]"""
+    dough = walk.dough
+    place, place_mark = walk.place_of(key, walk.setting.bench())
     stay = place.stay(LONGEST_MIN, walk.room_c)
     frozen = walk.traced[-1].trace.is_frozen
-    reached = minutes_to(walk.heat, walk.resting_body, dough.starts_from(walk.resting_body), stay, low)
+    reached = minutes_to(walk.heat, body, dough.starts_from(body), stay, low_c)
     if reached is None:
-        walk.remark("temper.1", f"On {place.name} it does not come up to {degrees(low)}, where it rolls.", 5)
-    ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low)}, where it rolls")
-    minutes, reason, mark = walk.set_minutes("temper.1", [ask])
-    walk.wait("temper.1", minutes, place, walk.resting_body)
+        walk.remark(key, f"On {place.name} it does not come up to {degrees(low_c)}, {where}.", 5)
+    ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low_c)}, {where}")
+    minutes, reason, mark = walk.set_minutes(key, [ask])
+    walk.wait(key, minutes, place, body, name="Temper")
     walk.add(
-        "temper.1",
-        {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
+        key,
+        {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low_c * 2) / 2:g}"},
+        like="temper.1",
         wait_min=minutes,
         hands_min=0.0 if minutes else BENDS_MIN,
         reason=reason,

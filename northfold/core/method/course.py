@@ -1,10 +1,11 @@
 """The course of a make: its steps, the dough's way through them, what the oven takes, and what to know."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from northfold.core.gluten.pull import Pull
 from northfold.core.heat.conduction import Body, Trace
-from northfold.core.method.edits import Edited
+from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.shaping import Shaped
 
 PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN = (
@@ -184,3 +185,12 @@ class Course:
     def along(self) -> tuple[Step, ...]:
         """The steps that the dough itself goes through, one after the other."""
         return tuple(step for step in self.steps if not step.apart)
+
+
+def waiting(edits: EditReader, key: str, usual_min: float, reason: str) -> dict[str, Any]:
+    """The fields by which a step tells how long it waits: a maker's own minutes, else the usual for a reason. [min]"""
+    typed = edits.number(key, "minutes")
+    if typed is None:
+        return {"wait_min": usual_min, "reason": reason}
+    mark = edits.mark(key, "minutes", f"{typed:g}", f"{usual_min:g}")
+    return {"wait_min": typed, "reason": EDIT, "edits": (mark,)}

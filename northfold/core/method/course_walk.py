@@ -7,7 +7,7 @@ from types import MappingProxyType
 from northfold.core.gluten.pull import PRESSING_PULL, PUFF_SHRINK, Pull, oven_shrink, rest_along, rolling_pull
 from northfold.core.method import apart_steps, cold_steps, fold_steps, mix_steps, roll_steps
 from northfold.core.method.baking import PART
-from northfold.core.method.course import OVEN, Course, Shrink, Step
+from northfold.core.method.course import OVEN, Course, Shrink, Step, waiting
 from northfold.core.method.courses import APART, OPTIONAL, SKIPPED
 from northfold.core.method.edits import OWN
 from northfold.core.method.graph import scheduled
@@ -35,8 +35,7 @@ def _seal(walk: Walk) -> None:
         oven = walk.bake.oven
         walk.add(
             "seal",
-            wait_min=SEAL_MIN,
-            reason=OVEN,
+            **waiting(walk.edits, "seal", SEAL_MIN, OVEN),
             place=oven.name,
             place_key=oven.key,
             place_c=walk.bake.oven_c,

@@ -10,9 +10,9 @@ from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
-from northfold.core.method.cold_steps import keeping_figures
-from northfold.core.method.course import EDIT, HABIT, TEMPERATURE, Ask, Step
-from northfold.core.method.folding import Folding, proof_edge_c, proof_min
+from northfold.core.method.cold_steps import bend, keeping_figures
+from northfold.core.method.course import HABIT, TEMPERATURE, Ask, Step, waiting
+from northfold.core.method.folding import PROOF_C, PROOF_SFC_PCT, Folding, proof_edge_c, proof_min
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 
@@ -25,10 +25,14 @@ FOLD_NAMES = {2: "in half", 3: "a letter", 4: "a double fold"}
 LAST_HABIT_MIN = 30.0
 # So many turns follow one another, then it rests so long. [count, min] The example of the North Fold reference table.
 PAIR, PAIR_HABIT_MIN = 2, 60.0
+# So little under its range the fat still bends. [K] Assumption.
+NEAR_K = 0.25
 # Between two turns it stays in the cold so long at least, where it has to go there at all. [min] Assumption.
 LEAST_MIN = 15.0
-# Beating one slab, locking in one block. [min] Assumptions.
-SLAB_MIN, LOCK_MIN = 4.0, 3.0
+# Shaping one block, beating one slab, locking in one block. [min] Assumptions.
+BLOCK_MIN, SLAB_MIN, LOCK_MIN = 2.0, 4.0, 3.0
+# A shaped piece proves as a body so many times as thick as its sheet. Assumption.
+PROVED_TIMES = 3.0
 
 
 def _folding(walk: Walk) -> Folding:
@@ -51,7 +55,9 @@ def block(walk: Walk) -> None:
     grams = lamination.block_g if rough else lamination.inputs.dough_g / lamination.blocks
     many = "1 block" if lamination.blocks == 1 else f"{lamination.blocks} blocks"
     figures = {"blocks": f"{many}, {grams:,.0f} g each", "block_size": f"{size}, {thick:.0f} mm thick"}
-    walk.add("block", figures, hands_min=2.0 * lamination.blocks, figure=size, figure_says=f"{thick:.0f} mm thick")
+    walk.add(
+        "block", figures, hands_min=BLOCK_MIN * lamination.blocks, figure=size, figure_says=f"{thick:.0f} mm thick"
+    )
 
 
 def fat_slab(walk: Walk) -> None:
@@ -78,8 +84,7 @@ def fat_slab(walk: Walk) -> None:
         "fat.slab",
         figures,
         hands_min=SLAB_MIN * lamination.blocks,
-        wait_min=whole_minutes(reached),
-        reason=TEMPERATURE,
+        **waiting(walk.edits, "fat.slab", whole_minutes(reached), TEMPERATURE),
         figure=size,
         figure_says=f"{stage.thickness_mm:.1f} mm thick",
     )
@@ -134,7 +139,7 @@ def turns(walk: Walk) -> None:
                 held = f"pull {walk.dough.pull.total:.0f}, {adds:.0f} more to come, of {SPRING_BACK:.0f}"
                 said = f"A third turn without rest, {held}: corners round off, films tear."
                 walk.remark(f"turn.{number}", f"{said} {PAIR_HABIT_MIN:.0f} min in the cold first.", 5)
-        _turn(walk, number, sheet, packet)
+        _turn(walk, number, sheet, packet, adds)
         in_a_row += 1
     adds = walk.gluten * rolling_pull(walk.packet_mm, walk.lead.item.thickness_mm)
     last = Ask(HABIT, LAST_HABIT_MIN, f"before the last rolling it rests {LAST_HABIT_MIN:.0f} min")
@@ -146,14 +151,13 @@ def _turn_min(walk: Walk) -> float:
     return TURN_HANDS_MIN * max(0.4, _folding(walk).lamination.block_g / TURN_BLOCK_G)
 
 
-def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage) -> None:
+def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage, adds: float) -> None:
     folding, dough = _folding(walk), walk.dough
     bench, key = walk.setting.bench(), f"turn.{number}"
     low, high = folding.range_c
     start_c, each = dough.mean_c, _turn_min(walk)
     window = minutes_to(walk.heat, Body(sheet.thickness_mm), start_c, bench.stay(120.0, walk.room_c), high)
     held = dough.pull.total
-    adds = walk.gluten * (rolling_pull(walk.packet_mm, sheet.thickness_mm) + FOLD_PULL)
     if held + adds > SPRING_BACK + 0.5:
         said = (
             f"Pull {held:.0f} and {adds:.0f} from this turn pass {SPRING_BACK:.0f}: it springs back, corners round off."
@@ -228,7 +232,8 @@ def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habi
         **walk.at(place),
         dough_c=dough.mean_c,
     )
-    _temper(walk, number)
+    if dough.mean_c < folding.range_c[0] - NEAR_K:
+        bend(walk, f"temper.t{number}", body, folding.range_c[0], "where the fat bends")
     return minutes
 
 
@@ -241,60 +246,26 @@ def _cool_ask(walk: Walk, folding: Folding, next_mm: float, to_middle: float | N
     return Ask(TEMPERATURE, to_middle, f"down to {degrees(folding.middle_c)}, the middle of where it rolls in")
 
 
-def _temper(walk: Walk, number: int) -> None:
-    """On the bench until the fat bends again, where the cold has left it too stiff to be rolled in."""
-    folding, dough = _folding(walk), walk.dough
-    low = folding.range_c[0]
-    if dough.mean_c >= low - 0.25:
-        return
-    key, body = f"temper.t{number}", Body(walk.packet_mm)
-    place, place_mark = walk.place_of(key, walk.setting.bench())
-    reached = minutes_to(walk.heat, body, dough.starts_from(body), place.stay(LONGEST_MIN, walk.room_c), low)
-    if reached is None:
-        walk.remark(key, f"On {place.name} it does not come up to {degrees(low)}, where the fat bends.", 5)
-    ask = Ask(TEMPERATURE, reached or 0.0, f"up to {degrees(low)}, where the fat bends")
-    minutes, reason, mark = walk.set_minutes(key, [ask])
-    walk.wait(key, minutes, place, body, name="Temper")
-    walk.add(
-        key,
-        {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low * 2) / 2:g}"},
-        like="temper.1",
-        wait_min=minutes,
-        hands_min=0.0 if minutes else 0.5,
-        reason=reason,
-        asks=(ask,),
-        edits=place_mark + mark,
-        **walk.at(place),
-        dough_c=dough.mean_c,
-    )
-
-
 def prove(walk: Walk) -> None:
     """The proof: an estimate by warmth and yeast, never warmer than the roll-in fat bears."""
     folding = _folding(walk)
     if not folding.yeast_pct:
         return
     edge = proof_edge_c(folding.roll_in)
-    usual = min(26.0, edge)
+    usual = min(PROOF_C, edge)
     typed_c = walk.edits.number("prove", "proof_c")
     proof_c = usual if typed_c is None else typed_c
-    minutes = whole_minutes(proof_min(proof_c, folding.yeast_pct))
-    typed = walk.edits.number("prove", "minutes")
-    marks = () if typed is None else (walk.edits.mark("prove", "minutes", f"{typed:g}", f"{minutes:g}"),)
+    waits = waiting(walk.edits, "prove", whole_minutes(proof_min(proof_c, folding.yeast_pct)), TEMPERATURE)
     if proof_c > edge + 0.05:
-        said = (
-            f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, where 9 % of it is still solid."
-        )
+        solid = f"where {PROOF_SFC_PCT:g} % of it is still solid"
+        said = f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, {solid}."
         walk.remark("prove", f"{said} Cooler, and longer.", 8)
     place = Place("prover", "Prover", "bench_wood", proof_c)
-    thick = Body(3 * walk.sheet.across_mm)
-    walk.wait("prove", minutes if typed is None else typed, place, thick)
+    walk.wait("prove", waits["wait_min"], place, Body(PROVED_TIMES * walk.sheet.across_mm))
     walk.add(
         "prove",
         {"edge_c": degrees(edge), "yeast": f"{folding.yeast_pct:.1f}"},
-        wait_min=minutes if typed is None else typed,
-        reason=TEMPERATURE if typed is None else EDIT,
-        edits=marks,
+        **waits,
         place="Prover",
         place_c=proof_c,
         dough_c=walk.dough.mean_c,

@@ -1,7 +1,7 @@
 """The first steps of every course: weighing, mixing, shaping."""
 
 from northfold.core.heat.conduction import Body
-from northfold.core.method.course import TEMPERATURE
+from northfold.core.method.course import TEMPERATURE, waiting
 from northfold.core.method.edits import Edited
 from northfold.core.method.mixing import SCALDED, TOGETHER
 from northfold.core.method.shaping import USUAL_MM
@@ -17,6 +17,8 @@ def weigh(walk: Walk) -> None:
     walk.add("weigh", {"allergens": ", ".join(walk.allergens)})
 
 
+# The least that it takes, and what a litre does on a usual ring. [min] Assumption.
+BOIL_MIN = (2.0, 5.0)
 # What is done once fat and liquid boil.
 SCALDING = "Poured on the flour at once, stirred until no dry flour is left, then kneaded smooth while it is warm."
 
@@ -26,12 +28,10 @@ def boil(walk: Walk) -> None:
     wanted = [line for line in walk.lines if line.ingredient.role in ("fat", "liquid")]
     factor = sum(piece.need_g for piece in walk.pieces) / walk.ratio.total_g
     grams = sum(line.grams for line in wanted) * factor
-    # A litre takes some five minutes on a usual ring. Assumption.
     walk.add(
         "boil",
         {"boil_g": f"{grams:,.0f} g"},
-        wait_min=max(2.0, round(5 * grams / 1000)),
-        reason=TEMPERATURE,
+        **waiting(walk.edits, "boil", max(BOIL_MIN[0], round(BOIL_MIN[1] * grams / 1000)), TEMPERATURE),
         figure="100 °C",
         figure_says="fat and liquid",
     )

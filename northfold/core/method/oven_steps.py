@@ -1,7 +1,7 @@
 """The steps from the oven on: bake, cool, trim; and when the oven goes on."""
 
 from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
-from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step
+from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step, waiting
 from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.step_texts import StepMaker
 
@@ -27,15 +27,12 @@ def bake_steps(maker: StepMaker, bake: Bake, edits: EditReader) -> list[Step]:
 
 def cool_step(maker: StepMaker, key: str, bake: Bake, room_c: float, edits: EditReader) -> Step:
     """The cooling, until a hand can hold it or a knife can cut it; `edits` of its key: minutes. [min, °C]"""
-    typed = edits.number(key, "minutes")
     return maker.make(
         key,
         {"cool_to": f"{cool_enough_c(room_c):.0f}"},
-        wait_min=bake.cool_min if typed is None else typed,
-        reason=TEMPERATURE if typed is None else EDIT,
+        **waiting(edits, key, bake.cool_min, TEMPERATURE),
         place="Rack",
         place_c=room_c,
-        edits=() if typed is None else (edits.mark(key, "minutes", f"{typed:g}", f"{bake.cool_min:g}"),),
     )
 
 
