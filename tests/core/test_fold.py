@@ -113,7 +113,9 @@ def test_shares_name_their_denominators():
     assert (found.share, found.of_block, found.of_flour) == pytest.approx((500 / 2180, 500 / 1680, 0.5))
     assert found.by_volume == pytest.approx(500 / 950 / (500 / 950 + 1680 / 1120))
     assert found.fat_um == pytest.approx(4000 * found.by_volume / 27)
-    assert found.verdict == "good"
+    assert (
+        found.verdict == "good" and found.spread.replace("\u00a0", " ") == "0.019 mm to 0.058 mm"
+    )  # 38.5 µm, half either way
     assert found.fewer.fat_um == pytest.approx(3 * found.fat_um) and found.more.fat_um == pytest.approx(
         found.fat_um / 3
     )
@@ -254,6 +256,7 @@ def test_yeast_proves_where_others_chill_and_never_over_its_fat():
     )
     # 2 % instant yeast on flour at 26 °C: 150 min; nine degrees colder twice as long; twice the yeast half.
     assert step(planned, "prove").wait_min == 150
+    assert "usually 1 h 55 min to 3 h 10 min" in step(planned, "prove").why  # a quarter either way
     assert proof_min(17, 2) == pytest.approx(300) and proof_min(26, 4) == pytest.approx(75)
     edges = {"unsalted butter": 26.6, "dry laminating butter": 30.0, "pastry margarine": 32.0}
     for name, edge in edges.items():

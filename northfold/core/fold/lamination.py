@@ -34,6 +34,8 @@ LEAST_SLAB_MM = 3.0
 # does not hold it.
 INVERSE_FLOUR_G, INVERSE_FLOUR_RANGE_G, LEAST_FLOUR_G = 35.0, (30.0, 40.0), 10.0
 MOST_BLOCKS = 40
+# By how much a film differs from the average, rolled by hand or sheeter. [share] Assumption.
+FILM_SPREAD = 0.5
 
 
 class CannotFold(CoreError):
@@ -140,6 +142,11 @@ class Lamination:
     def packet_mm(self) -> float:
         """How thick it is after its last fold. [mm]"""
         return next(stage.thickness_mm for stage in reversed(self.stages) if stage.kind in ("fold", "package"))
+
+    @property
+    def spread(self) -> str:
+        """Between what the films of fat lie, place by place."""
+        return f"{in_mm((1 - FILM_SPREAD) * self.fat_um)} to {in_mm((1 + FILM_SPREAD) * self.fat_um)}"
 
     @property
     def says(self) -> str:

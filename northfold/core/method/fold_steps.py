@@ -12,7 +12,7 @@ from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.cold_steps import bend, keeping_figures
 from northfold.core.method.course import HABIT, TEMPERATURE, Ask, Step, waiting
-from northfold.core.method.folding import PROOF_C, PROOF_SFC_PCT, Folding, proof_edge_c, proof_min
+from northfold.core.method.folding import PROOF_C, PROOF_SFC_PCT, PROOF_SPREAD, Folding, proof_edge_c, proof_min
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 
@@ -255,7 +255,9 @@ def prove(walk: Walk) -> None:
     usual = min(PROOF_C, edge)
     typed_c = walk.edits.number("prove", "proof_c")
     proof_c = usual if typed_c is None else typed_c
-    waits = waiting(walk.edits, "prove", whole_minutes(proof_min(proof_c, folding.yeast_pct)), TEMPERATURE)
+    minutes = proof_min(proof_c, folding.yeast_pct)
+    low, high = (duration(whole_minutes(times * minutes)) for times in (1 - PROOF_SPREAD, 1 + PROOF_SPREAD))
+    waits = waiting(walk.edits, "prove", whole_minutes(minutes), TEMPERATURE)
     if proof_c > edge + 0.05:
         solid = f"where {PROOF_SFC_PCT:g} % of it is still solid"
         said = f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, {solid}."
@@ -264,7 +266,7 @@ def prove(walk: Walk) -> None:
     walk.wait("prove", waits["wait_min"], place, Body(PROVED_TIMES * walk.sheet.across_mm))
     walk.add(
         "prove",
-        {"edge_c": degrees(edge), "yeast": f"{folding.yeast_pct:.1f}"},
+        {"edge_c": degrees(edge), "yeast": f"{folding.yeast_pct:.1f}", "spread": f"{low} to {high}"},
         **waits,
         place="Prover",
         place_c=proof_c,

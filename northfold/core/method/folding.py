@@ -23,6 +23,8 @@ WORDS = {"single": SINGLE, "double": DOUBLE, "half": 2, "s": SINGLE, "d": DOUBLE
 # The proof: so long at so warm for so much instant yeast on flour, twice as fast for each so much warmer; never
 # warmer than the top, and under where the roll-in fat holds so little solid. North Fold reference table.
 PROOF_MIN, PROOF_C, PROOF_YEAST_PCT, PROOF_TWICE_K, PROOF_TOP_C, PROOF_SFC_PCT = 150.0, 26.0, 2.0, 9.0, 32.0, 9.0
+# By how much a proof differs from that, flour and hand to flour and hand. [share] Assumption.
+PROOF_SPREAD = 0.25
 # Grams of a yeast that raise like one of instant. Assumption.
 AS_INSTANT = {"instant": 1.0, "active": 1.25, "fresh": 3.0}
 
