@@ -2,31 +2,36 @@
 A draft's payload and what it means.
 
 Payload: {"name", "tags", "system", "note", "schools", "lines"}; a line: {"id", "text", "ingredient", "grams",
-"dropped", "accepted", "kept"}.
+"dropped", "accepted", "kept", "part"}.
 `text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
 so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
-read as when its version was saved, so that a later, better reading moves no saved figure. `schools` holds the formula's
-own answers by question, `tags` words with commas between. After a swap, until the next
-edit, "undo" holds the lines as they were.
+read as when its version was saved, so that a later, better reading moves no saved figure; `part` is what the editor
+says the line is for: "dough" or a key of `PARTS`. `schools` holds the formula's own answers by question, `tags` words
+with commas between. After a swap, until the next edit, "undo" holds the lines as they were.
 """
 
 import secrets
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
 from northfold.core.formula.notes import Notes, recipe_notes
 from northfold.core.formula.numbers import Spread, read_gram_range
+from northfold.core.formula.parts import PARTS, sorted_out
 from northfold.core.formula.ratio import DoughLine, LineFigures
-from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, Doubt, ReadLine, read_recipe
+from northfold.core.formula.read_lines import Doubt, ReadLine
+from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, read_recipe
 from northfold.core.formula.triangle import Triangle, triangle
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan
+from northfold.core.method.said_schools import Said, said_schools
 from northfold.core.method.schools import questions
 
 Payload = dict[str, Any]
+# The part of a line that its editor counts in the dough, whatever its heading says.
+IN_DOUGH = "dough"
 
 
 @dataclass(frozen=True)
@@ -42,6 +47,7 @@ class Row:
     error: str
     doubts: tuple[Doubt, ...]
     dropped: bool
+    part: str = ""
     figures: LineFigures | None = None
 
     @property
@@ -53,13 +59,23 @@ class Row:
         return self.reading.heading and not self.dropped
 
     @property
+    def is_apart(self) -> bool:
+        """Whether it is for a filling, a glaze or the like: kept and shown, but in no sum of the dough."""
+        return bool(self.part) and not self.reading.heading
+
+    @property
+    def part_words(self) -> str:
+        return PARTS.get(self.part, "")
+
+    @property
     def is_settled(self) -> bool:
-        return self.dropped or self.reading.heading or (self.ingredient is not None and self.grams is not None)
+        read = self.ingredient is not None and self.grams is not None
+        return self.dropped or self.reading.heading or self.is_apart or read
 
     @property
     def is_marked(self) -> bool:
         """Whether something about it waits for a look."""
-        return bool(self.error or self.doubts) or not self.is_settled
+        return not self.is_apart and (bool(self.error or self.doubts) or not self.is_settled)
 
     @property
     def is_changed(self) -> bool:
@@ -100,6 +116,12 @@ class Desk:
     picture: Triangle | None
     notes: Notes
     shelf: Mapping[str, Ingredient]
+    said: tuple[Said, ...] = ()
+
+    @property
+    def schools(self) -> tuple[tuple[str, str], ...]:
+        """The formula's own schools: what its editor chose, over what its recipe says."""
+        return _schools(self.payload, self.said)
 
     @property
     def lines(self) -> tuple[DoughLine, ...]:
@@ -108,7 +130,12 @@ class Desk:
     @property
     def counted(self) -> tuple[Row, ...]:
         """The rows that stand in the sums, in the order of `lines`."""
-        return tuple(row for row in self.rows if row.ingredient is not None and row.grams is not None)
+        return tuple(row for row in self.rows if _counts(row))
+
+    @property
+    def apart(self) -> tuple[Row, ...]:
+        """The rows for filling, topping, glaze and finish, in order."""
+        return tuple(row for row in self.rows if row.is_apart)
 
     @property
     def unsettled(self) -> tuple[Row, ...]:
@@ -134,6 +161,11 @@ class Desk:
         return self._sum("water_g")
 
 
+def _counts(row: Row) -> bool:
+    """Whether a row stands in the sums of the dough."""
+    return not row.dropped and not row.is_apart and row.ingredient is not None and row.grams is not None
+
+
 def empty_payload(system: str) -> Payload:
     return {"name": "", "tags": "", "system": system, "note": "", "schools": {}, "lines": []}
 
@@ -147,12 +179,13 @@ def new_line(text: str) -> dict[str, Any]:
         "dropped": False,
         "accepted": False,
         "kept": None,
+        "part": "",
     }
 
 
 def paste(payload: Payload, text: str) -> Payload:
     """
-    Add pasted lines to a payload.
+    Add pasted lines to a payload; a title gives a dough without a name its name.
 
     Raises
     ------
@@ -166,7 +199,8 @@ def paste(payload: Payload, text: str) -> Payload:
     characters = sum(len(line["text"]) for line in lines)
     if characters > MAX_CHARACTERS:
         raise PasteTooLong(characters, MAX_CHARACTERS, "characters")
-    return {**payload, "lines": lines}
+    name = payload["name"] or ("" if payload["lines"] else recipe.title)
+    return {**payload, "lines": lines, "name": " ".join(name[:120].split())}
 
 
 def clean_payload(raw: Mapping[str, Any]) -> Payload:
@@ -191,11 +225,16 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
                 "dropped": bool(line.get("dropped")),
                 "accepted": bool(line.get("accepted")),
                 "kept": _clean_kept(line.get("kept")),
+                "part": _clean_part(line.get("part")),
             }
             for line in list(raw.get("lines") or [])[:MAX_LINES]
             if isinstance(line, Mapping)
         ],
     }
+
+
+def _clean_part(raw: Any) -> str:
+    return raw if raw == IN_DOUGH or (isinstance(raw, str) and raw in PARTS) else ""
 
 
 def tags_of(text: str) -> list[str]:
@@ -210,9 +249,16 @@ def _clean_schools(raw: Any) -> dict[str, str]:
     return {key: str(given[key]) for key in known if given.get(key) in known[key].options}
 
 
-def schools_of(payload: Payload) -> tuple[tuple[str, str], ...]:
+def _schools(payload: Payload, said: Iterable[Said]) -> tuple[tuple[str, str], ...]:
     """The formula's own schools, as a plan takes them."""
-    return tuple(sorted(payload.get("schools", {}).items()))
+    return tuple(sorted({**{each.question: each.option for each in said}, **payload.get("schools", {})}.items()))
+
+
+def _said(payload: Payload, rows: Iterable[Row]) -> tuple[Said, ...]:
+    """What a recipe that was never saved says of how it is made; a saved one has its schools."""
+    if any(line.get("kept") for line in payload["lines"]):
+        return ()
+    return said_schools([replace(row.reading_as_taken, part=row.part) for row in rows if not row.dropped])
 
 
 def _clean_kept(raw: Any) -> dict[str, Any] | None:
@@ -239,8 +285,12 @@ def keep_readings(desk: "Desk") -> Payload:
         for row in desk.rows
         if row.reading.ingredient is not None and row.reading.grams is not None
     }
-    lines = [{**line, "kept": kept.get(line["id"])} for line in desk.payload["lines"]]
-    return {**clean_payload(desk.payload), "note": "", "lines": lines}
+    parts = {row.id: row.part or IN_DOUGH for row in desk.rows if not row.reading.heading}
+    lines = [
+        {**line, "kept": kept.get(line["id"]), "part": parts.get(line["id"], line.get("part", ""))}
+        for line in desk.payload["lines"]
+    ]
+    return {**clean_payload(desk.payload), "note": "", "schools": dict(desk.schools), "lines": lines}
 
 
 def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
@@ -256,7 +306,11 @@ def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
             elif field == "keep":
                 line["dropped"] = False
             elif field == "text":
-                line.update(text=value, grams="", ingredient="", kept=None)
+                first, *more = value.splitlines() or [value]
+                lines += [reworded(line, first), *(new_line(text) for text in more)]
+                continue
+            elif field == "part":
+                line["part"] = value
             elif field in ("ingredient", "grams"):
                 line[field] = value
                 line["accepted"] = True
@@ -264,6 +318,11 @@ def settle(payload: Payload, line_id: str, field: str, value: str) -> Payload:
                 line["accepted"] = True
         lines.append(line)
     return clean_payload({**payload, "lines": lines})
+
+
+def reworded(line: dict[str, Any], text: str) -> dict[str, Any]:
+    """A line with another text, to be read afresh: nothing that was settled of the old one holds."""
+    return {**line, "text": text, "grams": "", "ingredient": "", "accepted": False, "kept": None, "part": ""}
 
 
 def _swap(payload: Payload, line_id: str, value: str) -> Payload:
@@ -299,6 +358,12 @@ def as_text(payload: Payload) -> str:
     return "\n".join(said)
 
 
+def parts_of(payload: Payload) -> list[tuple[dict[str, Any], str]]:
+    """The lines of a saved version that stand apart from its dough, each with what it is for."""
+    lines = (line for line in payload["lines"] if not line["dropped"])
+    return [(line, PARTS[line["part"]]) for line in lines if line.get("part") in PARTS]
+
+
 def source_text(payload: Payload) -> str:
     """Everything that was pasted or typed, line by line."""
     return "\n".join(line["text"] for line in payload["lines"])
@@ -306,8 +371,15 @@ def source_text(payload: Payload) -> str:
 
 def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
     rows = []
-    for line in payload["lines"]:
-        reading = _reading(line, payload["system"], shelf)
+    alone = [
+        ReadLine(line["text"], heading=True) if line["dropped"] else _reading(line, payload["system"], shelf)
+        for line in payload["lines"]
+    ]
+    dropped = {line["id"]: _reading(line, payload["system"], shelf) for line in payload["lines"] if line["dropped"]}
+    for line, reading in zip(payload["lines"], sorted_out(alone).lines, strict=True):
+        reading = dropped.get(line["id"], reading)
+        # What was saved stays where it was: a heading read better since moves no saved line.
+        said = line.get("part") or (IN_DOUGH if line.get("kept") else "")
         ingredient = shelf.get(line["ingredient"]) or reading.ingredient
         if line["ingredient"] and reading.ingredient is not ingredient and not line["grams"]:
             # Another ingredient weighs otherwise by the cup: read the amount again with its name put in.
@@ -338,6 +410,7 @@ def _rows(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
                 error=error,
                 doubts=doubts,
                 dropped=line["dropped"],
+                part="" if said == IN_DOUGH else said or reading.part,
             )
         )
     return rows
@@ -394,9 +467,10 @@ def evaluate(
         Lines that could not be read or weighed stay, marked, and are left out of the sums.
     """
     rows = _rows(payload, shelf)
-    counted = [row for row in rows if not row.dropped and row.ingredient is not None and row.grams is not None]
+    counted = [row for row in rows if _counts(row)]
     lines = tuple(_dough_line(row) for row in counted)
-    planned = plan_from(lines, schools_of(payload))
+    said = _said(payload, rows)
+    planned = plan_from(lines, _schools(payload, said))
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
     shown = [row for row in rows if not row.dropped]
     weighed = {row.id: row.grams for row in counted}
@@ -413,6 +487,7 @@ def evaluate(
         picture=picture,
         notes=notes,
         shelf=shelf,
+        said=said,
     )
 
 

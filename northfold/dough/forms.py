@@ -21,6 +21,9 @@ def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
             line["grams"] = grams
         if post.get(f"pick-{line['id']}"):
             line.update(ingredient=post[f"pick-{line['id']}"], accepted=True)
+        typed = " ".join(post.get(f"text-{line['id']}", "").split())
+        if typed and typed != " ".join(line["text"].split()):
+            line = editing.reworded(line, typed)
         lines.append(line)
     return editing.clean_payload(
         {

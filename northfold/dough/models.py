@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from northfold.core.formula.ratio import DoughLine
+from northfold.dough.editing import clean_payload
 from northfold.kitchen.models import IngredientRevision
 from northfold.web.models import Binned, Immutable
 
@@ -111,7 +112,11 @@ class Draft(models.Model):
     @property
     def is_changed(self) -> bool:
         """Whether it holds anything that its base version does not."""
-        return self.base_version is None or self.payload != self.base_version.payload
+        base = self.base_version
+        # Versions of earlier days lack fields that drafts have now: both are brought into today's shape.
+        return base is None or (
+            self.payload != base.payload and clean_payload(self.payload) != clean_payload(base.payload)
+        )
 
 
 class VersionFacts(models.Model):

@@ -16,7 +16,7 @@ from northfold.core.formula.triangle import Ghost, ghosts
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
 from northfold.core.method.schools import Question, questions
-from northfold.dough.editing import Desk, Payload, evaluate
+from northfold.dough.editing import Desk, Payload, evaluate, parts_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
@@ -84,26 +84,44 @@ def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
 
 @dataclass(frozen=True)
 class Habit:
-    """A question on which makers differ: the formula's own answer, or none, and what holds here without one."""
+    """
+    A question on which makers differ: the formula's own answer, or none, and what holds here without one.
+
+    `read` is what the recipe says of it, and `words` how it says so.
+    """
 
     question: Question
     own: str
     usual: str
+    read: str = ""
+    words: str = ""
 
     @property
     def said(self) -> str:
         """What holds, in words."""
-        return self.question.options[self.own].name if self.own else self.usual
+        held = self.own or self.read
+        return self.question.options[held].name if held else self.usual
+
+    @property
+    def read_name(self) -> str:
+        return self.question.options[self.read].name if self.read else ""
 
 
 def beside(desk: Desk) -> dict[str, Any]:
     """What a desk shows beside its lines and figures: how it is made, what it is made up of, what it costs."""
     lines, here = desk.lines, desk.plan.inputs.setting.schools
-    own = dict(desk.plan.inputs.schools)
+    own = desk.payload.get("schools", {})
+    said = {each.question: each for each in desk.said}
     eggs = any(line.ingredient.role == "egg" for line in lines)
     return {
         "habits": [
-            Habit(question, own.get(key, ""), here.option(key).name)
+            Habit(
+                question,
+                own.get(key, ""),
+                here.option(key).name,
+                said[key].option if key in said else "",
+                said[key].words if key in said else "",
+            )
             for key, question in questions().items()
             if key != "egg" or eggs
         ],
@@ -225,6 +243,7 @@ def clean_text(version: FormulaVersion, manner: str) -> str:
     for line, figures in zip(lines, ratio.lines, strict=True):
         amount = f"{figures.percent:.1f} %" if manner in ("percent", "parts") else f"{line.grams:g} g"
         said.append(f"{amount} {line.ingredient.name}" + (f", {line.preparation}" if line.preparation else ""))
+    said += [f"{line['text']} ({words})" for line, words in parts_of(version.payload)]
     return "\n".join(said) + "\n"
 
 

@@ -134,7 +134,7 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
         author=user,
         note=draft.payload["note"],
         source_text=editing.source_text(draft.payload),
-        schools=dict(editing.schools_of(draft.payload)),
+        schools=dict(desk.schools),
         payload=editing.keep_readings(desk),
     )
     Line.objects.bulk_create(

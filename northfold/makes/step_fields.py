@@ -213,7 +213,15 @@ class Fields:
             self.make("mix", "fat_c", "Fat", half_degrees(mixing.fat_c), "°C"),
         ]
         if mixing.target_c is not None:
-            found.append(self.make("mix", "dough_c", "Dough wanted", half_degrees(mixing.target_c), "°C"))
+            found.append(
+                self.make(
+                    "mix",
+                    "dough_c",
+                    "Dough at most" if mixing.has_ceiling else "Dough wanted",
+                    half_degrees(mixing.target_c),
+                    "°C",
+                )
+            )
         if mixing.liquid_c is not None:
             found.append(self.make("mix", "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
             if mixing.way == SCALDED:

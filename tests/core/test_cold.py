@@ -202,7 +202,7 @@ def test_time_is_pleated():
 
 
 def test_the_trace_marks_when_it_was_chilled_rested_and_drunk():
-    planned = made()
+    planned = made(("mix", "liquid_c", "21"))
     picture = trace_picture(planned.course, planned.fat_bands)
     rest = picture.steps[0]
     marks = {mark.word: mark for mark in picture.reached if mark.x <= rest.right}

@@ -77,7 +77,7 @@ def test_a_dough_that_ends_stiff_is_tempered_up_to_its_range():
 
 def test_without_a_first_rest_it_is_rolled_from_the_bowl():
     assert "rest.1" not in keys(made(("rest.1", "school", "none")))
-    warm = made(("rest.1", "school", "none"), ("mix", "dough_c", "20"))
+    warm = made(("rest.1", "school", "none"), ("mix", "liquid_c", "45"))
     assert any("Too soft to roll" in remark.text for remark in warm.course.remarks)
     assert any("Freezer" in remark.text and "min pressed flat" in remark.text for remark in warm.course.remarks)
 
@@ -161,9 +161,48 @@ def test_hot_kitchen_ice_is_refused_and_the_flour_that_works_is_named():
 
 
 def test_cool_kitchen_liquid_for_a_wanted_dough():
-    planned = made(("mix", "fat_c", "5"), ("mix", "friction_k", "2"), dough=BATCH)
+    """Section 6: 12.0 °C brings this dough to 14; by section 17 that is the most, and what is at hand is taken."""
+    mix = (("mix", "fat_c", "5"), ("mix", "friction_k", "2"))
+    planned = made(*mix, dough=BATCH)
     assert planned.mixing.target_c == 14
-    assert planned.mixing.liquid_c == pytest.approx(12.0, abs=0.4)
+    assert planned.mixing.liquid_c == 4
+    assert planned.mixing.liquid_to_c == pytest.approx(12.0, abs=0.4)
+    asked = made(*mix, ("mix", "dough_c", "14"), dough=BATCH)
+    assert asked.mixing.liquid_c == pytest.approx(12.0, abs=0.4)
+    assert asked.mixing.dough_c == pytest.approx(14, abs=0.1)
+
+
+@pytest.mark.parametrize("flour_c", [-18, 0, 5, 12, 21, 27])
+def test_liquid_is_as_cold_as_sensible(flour_c):
+    """Butter rolls from 9 °C: the dough may come out at 5, and no liquid is warmer than the room or than flakes bear."""
+    mixing = made(("mix", "flour_c", str(flour_c)), dough=BATCH).mixing
+    if mixing.refusal:
+        return
+    assert mixing.liquid_c <= 14 + 1e-6
+    if mixing.liquid_c > 4 + 1e-6:
+        assert mixing.dough_c <= 5 + 0.1
+    if flour_c >= 12:
+        assert mixing.liquid_c <= 4
+
+
+def test_iced_water_where_the_kitchen_keeps_ice():
+    assert made(dough=BATCH, setting=Setting(iced=True)).mixing.liquid_c == 2
+    assert made(dough=BATCH).mixing.ice_g == 0
+
+
+def test_soft_fat_and_yeast_doughs_still_aim_at_their_temperature():
+    soft = made(("mix", "fat", "soft"), ("mix", "flour_c", "12"), dough=BATCH, setting=Setting(room_c=20)).mixing
+    assert not soft.has_ceiling
+    assert soft.liquid_c <= 45
+    yeast = ((1000, "strong flour"), (500, "water"), (20, "instant dry yeast"), (60, "unsalted butter"))
+    cold = made(("mix", "flour_c", "-12"), dough=yeast).mixing
+    assert cold.liquid_c == pytest.approx(38)  # at most, where more would be asked
+
+
+def test_melted_fat_has_no_crumb_to_keep():
+    mixing = made(("mix", "fat", "melted"), dough=BATCH).mixing
+    assert (mixing.verdict, mixing.fat_c) == ("no crumb", 40)
+    assert "Melted fat leaves no flakes" in mixing.remark
 
 
 def test_minutes_out_of_the_cold_are_counted_for_egg_and_milk():

@@ -68,7 +68,6 @@ SURE = [
     ("us", "2 Tbsp. sugar", "granulated sugar", 25.2),  # 29.6 ml × 0.85
     ("us", "2 T sugar", "granulated sugar", 25.2),
     ("us", "1 c flour", "plain flour", 125.4),
-    ("us", "2 heaped tbsp sugar", "granulated sugar", 26.6),  # 29.6 ml × 0.90
     ("metric", "a generous pinch of salt", "fine salt", 0.3),
     ("us", "1 large free-range egg, beaten", "whole egg", 50),
     ("us", "Eggs: 3 large", "whole egg", 150),

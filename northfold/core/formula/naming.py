@@ -75,6 +75,8 @@ class Shelf:
 
     def nearest(self, text: str, limit: int = 3) -> tuple[str, ...]:
         """Names of the ingredients spelt most like `text`."""
+        if set(tokens(text)) & _word_lists()["fruit"]:
+            return ()  # an apple is not nearly apple vinegar
         found = process.extract(text, list(self.spellings), scorer=fuzz.WRatio, limit=limit * 4, score_cutoff=70)
         return tuple(dict.fromkeys(self.spellings[name] for name, _, _ in found))[:limit]
 
@@ -94,6 +96,12 @@ class Shelf:
         """
         words = tokens(text)
         spans = self._found(words)
+        bare = tuple(word for word in words if word not in _word_lists()["descriptors"])
+        if bare != words and "or" not in words:
+            # "unsalted cold butter": a name with a word of its state in the middle.
+            inside = self._found(bare)
+            if max((b - a for a, b in inside), default=0) > max((b - a for a, b in spans), default=0):
+                words, spans = (*bare, *(word for word in words if word not in bare)), inside
         if not spans:
             return self._by_spelling(words)
         best = max(spans, key=lambda span: (span[1] - span[0], sum(map(len, words[slice(*span)]))))
@@ -102,7 +110,7 @@ class Shelf:
         ingredient, loose = self.names[words[slice(*best)]]
         rest = words[: best[0]] + words[best[1] :]
         unknown = tuple(w for w in rest if w not in _word_lists()["descriptors"] and not w.endswith("%"))
-        if any(word in _word_lists()["not_on_shelf"] for word in unknown):
+        if any(word in _word_lists()["not_on_shelf"] or word in _word_lists()["fruit"] for word in unknown):
             return Match(None, unknown=unknown, nearest=self.nearest(" ".join(words)))
         alternatives: tuple[str, ...] = ()
         if "or" in words and len(spans) > 1:
@@ -132,7 +140,7 @@ class Shelf:
 
     def _by_spelling(self, words: tuple[str, ...]) -> Match:
         core = " ".join(word for word in words if word not in _word_lists()["descriptors"])
-        if len(core) < 4:
+        if len(core) < 4 or set(words) & _word_lists()["fruit"]:
             return Match(None, unknown=words)
         best = process.extractOne(core, list(self.spellings), scorer=fuzz.ratio, score_cutoff=86)
         if best:

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from northfold.core.formula.method_text import HEAT, MINUTES, RATIO, THICKNESS, TIN, Fact
 from northfold.core.formula.ratio import Ratio
-from northfold.core.formula.reading import Doubt, ReadLine, Remedy
+from northfold.core.formula.read_lines import Doubt, ReadLine, Remedy
 from northfold.core.formula.readout import SAVOURY_BELOW
 
 # A stated ratio may differ from the weights by this share before it is doubted.

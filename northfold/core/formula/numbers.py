@@ -44,13 +44,23 @@ class Spread:
         return self.high > self.low * (1 + 1e-9)
 
 
+# Raised and lowered figures, as fractions are set with them.
+RAISED = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉", "01234567890123456789")
+_RAISED_FRACTION = re.compile(r"([⁰¹²³⁴-⁹]+)\s*[/⁄]\s*([₀-₉\d]+)")
+# A space or a stroke that parts thousands: 1 000 with a thin space, 1'000.
+_THOUSANDS = re.compile(r"(?<![\d.,])([1-9]\d{0,2})((?:[\u00a0\u2007\u2009\u202f'’]\d{3})+)(?!\d)")
+
+
 def plain_text(text: str) -> str:
-    """One spelling for fractions, dashes, times signs and spaces."""
-    text = re.sub(r"[\u00a0\u2009\u202f\t]", " ", text).replace("⁄", "/")
+    """One spelling for fractions, thousands, dashes, times signs and spaces."""
+    text = _THOUSANDS.sub(lambda match: match[1] + re.sub(r"\D", "", match[2]), text)
+    text = _RAISED_FRACTION.sub(lambda match: f" {match[1]}/{match[2]} ".translate(RAISED), text)
+    text = re.sub(r"[\u00a0\u2007\u2009\u202f\t]", " ", text).replace("⁄", "/")
     for sign, plain in VULGAR.items():
         text = text.replace(sign, f" {plain} ")
     text = re.sub(r"[–—−‒]", "-", text).replace("×", "x")
     text = re.sub(r"(?<=\d)\s*/\s*(?=\d)", "/", text)
+    text = re.sub(r"(?<![\d/])(\d+)-\s+(?=\d/\d)", r"\1 ", text)  # "1-½"
     return re.sub(r"\s+", " ", text).strip()
 
 

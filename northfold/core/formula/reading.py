@@ -3,13 +3,26 @@
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from itertools import pairwise
 
 from northfold.core.errors import NotANumber, PasteTooLong
-from northfold.core.formula.method_text import METHOD_WORDS, Fact, read_method, read_ratio
-from northfold.core.formula.naming import EGG_SHARE, Match, Shelf, egg_size, shelf_of
-from northfold.core.formula.numbers import QUANTITY, Spread, plain_text, read_quantity
+from northfold.core.formula.line_names import PERCENT, PREPARATION, named_line
+from northfold.core.formula.measures import (
+    Apart,
+    Measure,
+    grouped,
+    is_level,
+    measures_in,
+    one_word_units,
+    weight_of,
+)
+from northfold.core.formula.method_text import METHOD_WORDS, read_method, read_ratio
+from northfold.core.formula.naming import EGG_SHARE, Shelf, egg_size, shelf_of
+from northfold.core.formula.numbers import QUANTITY, Spread, read_quantity
+from northfold.core.formula.parts import heading_of, sorted_out
+from northfold.core.formula.read_lines import DROP, Doubt, ReadLine, Recipe, Remedy
+from northfold.core.formula.shared_lines import shared_line
 from northfold.core.formula.units import MASS, Unit, unit_table
+from northfold.core.formula.wording import PACK, Wording, in_figures, tidied
 from northfold.core.matter import Ingredient, reference_ingredients
 
 MAX_CHARACTERS = 20_000
@@ -22,88 +35,30 @@ MEASURES_AGREE_WITHIN = 1.06
 BARE_GRAMS_FROM = 15
 
 
-@dataclass(frozen=True)
-class Remedy:
-    """One tap that settles a doubt: put `value` into `field` (ingredient, grams, text or drop) of the line."""
-
-    label: str
-    field: str
-    value: str = ""
-
-
-@dataclass(frozen=True)
-class Doubt:
-    """Something about a line that is not surely right, and why."""
-
-    code: str
-    message: str
-    remedies: tuple[Remedy, ...] = ()
-
-
-@dataclass(frozen=True)
-class ReadLine:
-    """
-    One line of a recipe: what was written, and what was understood.
-
-    A heading stands in no sum; a line of method is one, with the facts it tells.
-    """
-
-    text: str
-    amount: Spread | None = None
-    unit: str = ""
-    grams: Spread | None = None
-    ingredient: Ingredient | None = None
-    preparation: str = ""
-    doubts: tuple[Doubt, ...] = ()
-    heading: bool = False
-    facts: tuple[Fact, ...] = ()
-
-    @property
-    def is_read(self) -> bool:
-        """Whether it has an ingredient and a weight, so that it can stand in a formula."""
-        return self.ingredient is not None and self.grams is not None
-
-
-@dataclass(frozen=True)
-class Recipe:
-    """A recipe as read: every line of the text, in its order; nothing is dropped."""
-
-    lines: tuple[ReadLine, ...]
-    system: str
-
-
-@dataclass(frozen=True)
-class _Measure:
-    amount: Spread
-    unit: Unit
-    start: int
-    end: int
-    text: str
-
-
-UNIT = r"(?P<unit>[a-zA-Z]+)\b\.?"
-MEASURE = re.compile(
-    rf"(?:(?P<times>\d+)\s*[x(]\s*)?(?P<quantity>(?<![\d.,])(?<!\d/){QUANTITY})\s*{UNIT}",
-    re.IGNORECASE,
-)
 COUNT_FIRST = re.compile(rf"^(?P<quantity>{QUANTITY})\s+(?!x\b)(?=\D)", re.IGNORECASE)
 COUNT_LAST = re.compile(rf"[\s:x(]+(?P<quantity>{QUANTITY})\s*\)?$", re.IGNORECASE)
 BULLET = re.compile(r"^\s*(?:[•*·▪◦‣☐]\s*|-\s+)")
-JOINED = re.compile(r"^\s*(?:plus|\+|and|&)\s*(?:an? extra\s*)?$", re.IGNORECASE)
-SAME_THING = re.compile(r"^[\s/(\[=,~-]*(?:or|about|approx\.?|approximately|ca\.?|equals)?[\s/(\[=~]*$", re.IGNORECASE)
 # The first row of a table: nothing but the names of its columns.
 TABLE_HEAD = re.compile(
     r"(?:ingredients?|amount|weight|grams?|g|kg|unit|%|percent|baker'?s|qty|quantity|[\s|,/()-])+", re.I
 )
-PERCENT = re.compile(r"\(?\b\d+(?:[.,]\d+)?\s*%\)?")
+# Said of an amount that nobody can weigh.
+VAGUE = re.compile(
+    r"^(?:(?:just\s+)?(?:an?\s+)?(?:little|touch|bit|few drops|drop|splash|drizzle|handful|sprinkling|sprinkle|"
+    r"scattering|dusting|glug)(?:\s+of)?|some|a few)\s+(?=[a-z])",
+    re.IGNORECASE,
+)
+# What goes in only if it is needed: counted in the range of the weight, not in its middle.
+IF_NEEDED = re.compile(
+    rf"[\s,;(]*(?:plus|\+|and|with)\s+(?:(?:another|an?\s+(?:extra|further|more)|up to)\s+)?"
+    rf"(?P<amount>{QUANTITY}\s*[a-z]+)?\.?\s*(?:of it\s+)?(?:more\s+|extra\s+)?"
+    rf"(?P<why>if (?:it is |they are )?(?:needed|required|necessary|dry|too dry|wanted|the dough \w+.*)"
+    rf"|as (?:needed|required)|in reserve|to spare)\)?",
+    re.IGNORECASE,
+)
 SMALL_MEASURE = re.compile(r"^(?=(?:pinch|dash|knob|stick)\b)", re.IGNORECASE)
 POINT_OR_THOUSAND = re.compile(
     r"(?<![\d.,])[1-9]\d{0,2}\.\d{3}(?![\d.,])|(?<![\d.,])[1-9]\d{0,2},\d{3}(?=\s*(?:kg|kilo|l|litre)\b)"
-)
-PREPARATION = re.compile(
-    r"[,;(\[]|\s-\s|\bplus (?:extra|more)\b|\bfor (?:the|dusting|rolling|greasing)\b"
-    r"|\bto (?:bind|taste)\b|\bas needed\b",
-    re.IGNORECASE,
 )
 
 
@@ -123,7 +78,7 @@ def read_recipe(text: str, system: str = "metric", ingredients: Mapping[str, Ing
     Returns
     -------
     Recipe
-        One `ReadLine` for each line that is not blank. Grams as low, usual, high. [g]
+        One `ReadLine` for each line that is not blank, with what it is for. Grams as low, usual, high. [g]
 
     Raises
     ------
@@ -141,59 +96,41 @@ def read_recipe(text: str, system: str = "metric", ingredients: Mapping[str, Ing
     shelf = shelf_of(reference_ingredients() if ingredients is None else ingredients)
     if len(lines) > 1 and all(re.match(r"[-–]\s*\S", line) for line in lines if re.search(r"\d", line)):
         lines = [re.sub(r"^[-–]\s*", "", line) for line in lines]  # a list with dashes for bullets
-    return Recipe(tuple(_read_line(line, system, shelf) for line in lines), system)
+    found = sorted_out([_read_line(line, system, shelf) for line in lines])
+    return Recipe(found.lines, system, found.title)
 
 
 def _read_line(text: str, system: str, shelf: Shelf) -> ReadLine:
-    plain = plain_text(BULLET.sub("", text))
-    if not re.search(r"\w", plain):
-        return ReadLine(text, heading=True)
-    if not re.search(r"\d", plain) and (plain.endswith(":") or re.match(r"for the \w+$", plain, re.I)):
-        return ReadLine(text, heading=True)
-    minus = re.match(r"-\s*(?=\d)", plain)
-    if minus:
-        right = plain[minus.end() :]
-        return ReadLine(
-            text,
-            doubts=(
-                Doubt(
-                    "negative", "A weight cannot be below zero.", (Remedy(f"Read it as {right}", "text", right), DROP)
-                ),
-            ),
-        )
     try:
-        return _method_line(text, plain, system, shelf) or _read_amounts(text, _tidy(plain), system, shelf)
+        wording = in_figures(BULLET.sub("", text))
+        plain = wording.text
+        if not re.search(r"\w", plain) or heading_of(plain) is not None:
+            return ReadLine(text, heading=True)
+        minus = re.match(r"-\s*(?=\d)", plain)
+        if minus:
+            right = plain[minus.end() :]
+            remedies = (Remedy(f"Read it as {right}", "text", right), DROP)
+            return ReadLine(text, doubts=(Doubt("negative", "A weight cannot be below zero.", remedies),))
+        return _method_line(text, plain, system, shelf) or _with_guesses(
+            _read_amounts(text, tidied(plain), system, shelf), wording
+        )
     except NotANumber as error:
         return ReadLine(text, doubts=(Doubt("number", str(error), (DROP,)),))
 
 
-DROP = Remedy("Leave the line out", "drop")
-
-# Ways of writing that are put right before the amounts are looked for: (pattern, replacement).
-TIDY = (
-    (re.compile(r"(?<=\d)\s*T\b(?!\w)"), " tbsp"),
-    (re.compile(r"(?<=\d)\s*t\b(?!\w)"), " tsp"),
-    (re.compile(r"(?<=\d)(?<!\d\d\d)\s*[cC]\b(?=\.?\s+[a-z])"), " cup"),
-    (re.compile(r"\(?\bsize\s+s\b\)?", re.IGNORECASE), "small"),
-    (re.compile(r"\(?\bsize\s+m\b\)?", re.IGNORECASE), "medium"),
-    (re.compile(r"\(?\bsize\s+l\b\)?", re.IGNORECASE), "large"),
-    (re.compile(r"^(?:an?|one)\s+(?:generous|good|big|small|large)\s+(?=pinch|dash|knob)", re.IGNORECASE), ""),
-    (
-        re.compile(r"(?<=\d)\s+(heap\w+|level|scant|rounded)\s+(cups?|tbsp|tablespoons?|tsp|teaspoons?)\b", re.I),
-        r" \2 \1",
-    ),
-    (
-        re.compile(r"^(eggs?|egg yolks?|egg whites?)\s*[:,-]?\s*(\d+)\s*(small|medium|large|extra large)\s*$", re.I),
-        r"\2 \3 \1",
-    ),
-    (re.compile(r"(?<=\d)\s+\d+(?:[.,]\d+)?\s*%\s*$"), ""),
-)
-
-
-def _tidy(plain: str) -> str:
-    for pattern, right in TIDY:
-        plain = pattern.sub(right, plain)
-    return plain
+def _with_guesses(line: ReadLine, wording: Wording) -> ReadLine:
+    """A line with what was put right on a guess said, and the other reading one tap away."""
+    if not wording.unsure:
+        return line
+    doubts = []
+    for written, taken in wording.unsure:
+        other = re.search(r"\d+$", written) if "/" not in written else None
+        remedies: tuple[Remedy, ...] = (Remedy(f"Read it as {taken}", "text", line.text.replace(written, taken)),)
+        if other is not None:
+            remedies += (Remedy(f"Read it as {other[0]}", "text", line.text.replace(written, other[0])),)
+        why = "the small figures of the fraction were lost" if "/" in written else "a space may part thousands"
+        doubts.append(Doubt("lost_figures", f"“{written}” is read as {taken}: {why}.", (*remedies, DROP)))
+    return replace(line, doubts=(*doubts, *line.doubts))
 
 
 def _without_words(plain: str, words: str) -> str:
@@ -206,10 +143,10 @@ def _method_line(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine |
     """
     A line that tells of the method or states a ratio instead of naming an ingredient; None for any other.
 
-    A line that weighs or measures something is never one, and neither is one that begins with an ingredient: what it
-    tells of cubes or minutes is preparation.
+    A line that weighs, measures or counts something is never one, and neither is one that begins with an ingredient:
+    what it tells of cubes or minutes is preparation.
     """
-    if _measures(_tidy(plain), system):
+    if measures_in(tidied(plain), system) or _counts_something(plain, shelf):
         return None
     ratio = read_ratio(plain)
     told = read_method(plain)
@@ -234,25 +171,24 @@ def _method_line(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine |
     return ReadLine(text, doubts=doubts, heading=True, facts=told.facts)
 
 
-def _measures(plain: str, system: str) -> list[_Measure]:
-    """Every amount that has a unit, in the order written."""
-    table, found = unit_table(system), []
-    spaced = re.sub(r"\b(fl)\.?\s*(oz)\b", r"\1\2", plain, flags=re.IGNORECASE)
-    for match in MEASURE.finditer(spaced):
-        unit = table.get(match["unit"].lower())
-        if unit is None:
-            continue
-        amount = read_quantity(match["quantity"])
-        if match["times"]:
-            amount = amount.times(float(match["times"]))
-        found.append(_Measure(amount, unit, match.start(), match.end(), match[0].strip()))
-    return found
+def _counts_something(plain: str, shelf: Shelf) -> bool:
+    """Whether a line begins with a count of pieces or a bare weight of an ingredient: "2 eggs, boiled 10 min"."""
+    tidy = tidied(plain)
+    count = COUNT_FIRST.match(tidy)
+    if count is None or METHOD_WORDS.match(tidy[count.end() :]):
+        return False
+    item = shelf.match(PREPARATION.split(tidy[count.end() :])[0]).ingredient
+    if item is None:
+        head = " ".join(tidy[count.end() :].split()[:4])
+        item = shelf.match(head).ingredient
+    return item is not None and (bool(item.unit_g) or read_quantity(count["quantity"]).usual >= BARE_GRAMS_FROM)
 
 
 def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
-    plain = re.sub(r"\b(fl)\.?\s*(oz)\b", r"\1\2", plain, flags=re.IGNORECASE)
+    plain = one_word_units(plain)
     plain = SMALL_MEASURE.sub("1 ", plain)
-    measures = _measures(plain, system)
+    more, plain = _if_needed(plain, system)
+    measures = measures_in(plain, system)
     count = COUNT_FIRST.match(plain)
     if measures and count and "," in plain[: measures[0].start]:
         # "1 egg, beaten, 10 g kept for glaze": the count is the amount, what follows the comma is preparation.
@@ -261,24 +197,17 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         return replace(line, preparation=plain[plain.index(",") + 1 :].strip(), doubts=(*line.doubts, note))
     if not measures:
         return _read_counted(text, plain, system, shelf)
-    groups: list[list[_Measure]] = [[measures[0]]]
-    doubts: list[Doubt] = []
-    for before, after in pairwise(measures):
-        between = plain[before.end : after.start]
-        if JOINED.match(between):
-            groups[-1].append(after)
-        elif SAME_THING.match(between) or re.search(r"[(\[/=]\s*(?:about|approx\.?|ca\.?)?\s*$", between, re.I):
-            groups.append([after])
-        elif "," in between or ";" in between:
-            # An amount inside the preparation ("beaten, 10 g kept for glaze") is not the line's own weight.
-            doubts.append(Doubt("second_amount", f"“{after.text}” further on is not counted."))
-        else:
-            return ReadLine(
-                text,
-                doubts=(
-                    Doubt("two_lines", "Two amounts on one line. Write each ingredient on its own line.", (DROP,)),
-                ),
-            )
+    first = measures[0]
+    shared = shared_line(_without(plain, measures[:1]), first.amount.usual, first.unit.word, shelf)
+    if shared is not None:
+        return ReadLine(text, amount=first.amount, unit=first.unit.word, doubts=(shared,))
+    groups, apart = grouped(plain, measures)
+    doubts: list[Doubt] = [*more.doubts]
+    if any(not re.search(r"[,;(]", each.between) for each in apart):
+        why = "Two amounts on one line. Write each ingredient on its own line."
+        return ReadLine(text, doubts=(Doubt("two_lines", why, (DROP,)),))
+    # An amount inside the preparation ("beaten, 10 g kept for glaze") is not the line's own weight.
+    doubts += [_second_amount(each) for each in apart]
     either = POINT_OR_THOUSAND.search(plain)
     if either:
         doubts.append(_point_or_thousand(either[0], measures[0]))
@@ -286,25 +215,76 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
     counted = count is not None and measures[0].start >= count.end()
     if count is not None and counted:
         rest = rest[count.end() :]
-    line = _named(ReadLine(text), rest, shelf, doubts)
-    if count is not None and counted and line.ingredient and line.ingredient.unit_g:
-        # "2 eggs (100 g)": the count is one measure, the weight in brackets the other.
-        piece = Unit("piece", MASS, line.ingredient.unit_g)
-        groups.append([_Measure(read_quantity(count["quantity"]), piece, 0, 0, f"{count[0].strip()} pieces")])
+    line = named_line(ReadLine(text), rest, shelf, doubts)
+    if count is not None and counted and line.ingredient:
+        pieces = read_quantity(count["quantity"])
+        if line.ingredient.unit_g:
+            # "2 eggs (100 g)": the count is one measure, the weight in brackets the other.
+            piece = Unit("piece", MASS, line.ingredient.unit_g)
+            groups.append([Measure(pieces, piece, 0, 0, f"{count[0].strip()} pieces")])
+        elif pieces.usual > 1 and re.search(rf"\b{PACK}\b", plain, re.IGNORECASE):
+            doubts.append(_each_or_all(pieces, measures[0]))
     named = PREPARATION.split(rest)[0]
-    return _weighed(line, groups, doubts, named)
+    return more.added_to(_weighed(line, groups, doubts, named))
 
 
-def _point_or_thousand(text: str, measure: _Measure) -> Doubt:
+def _second_amount(apart: Apart) -> Doubt:
+    return Doubt("second_amount", f"“{apart.after.text}” further on is not counted.")
+
+
+def _each_or_all(pieces: Spread, measure: Measure) -> Doubt:
+    """ "2 packs butter (250 g)": of each pack, or of both?"""
+    weight = measure.base.usual
+    remedies: tuple[Remedy, ...] = ()
+    if measure.unit.kind == MASS:
+        remedies = tuple(
+            Remedy(f"{grams:.6g} g {word}", "grams", f"{grams:.6g}")
+            for grams, word in ((weight, "in all"), (weight * pieces.usual, f"for {pieces.usual:g}"))
+        )
+    return Doubt("each_or_all", f"Is “{measure.text}” each, or of all {pieces.usual:g} together?", remedies)
+
+
+@dataclass(frozen=True)
+class _More:
+    """What goes into a line only if it is needed. [g or ml, as a level measure]"""
+
+    measure: Measure | None = None
+    doubts: tuple[Doubt, ...] = ()
+
+    def added_to(self, line: ReadLine) -> ReadLine:
+        """The line with the upper end of its weight so much higher."""
+        if self.measure is None or line.grams is None or line.ingredient is None:
+            return line
+        extra = weight_of(self.measure, line.ingredient, "")
+        if extra is None:
+            return line
+        grams = Spread(line.grams.low, line.grams.usual, line.grams.high + extra.high)
+        return replace(line, grams=grams)
+
+
+def _if_needed(plain: str, system: str) -> tuple[_More, str]:
+    """What a line holds in reserve, and the line without it."""
+    found = IF_NEEDED.search(plain)
+    if found is None or found["amount"] is None:
+        return _More(), plain
+    measures = measures_in(found["amount"], system)
+    if not measures:
+        return _More(), plain
+    said = f"{found['amount'].strip()} more only if needed: it widens the range and is not counted in the weight."
+    left = f"{plain[: found.start()]}{plain[found.end() :]}"
+    return _More(measures[0], (Doubt("if_needed", said, (Remedy("That is right", "accept", "x"),)),)), left
+
+
+def _point_or_thousand(text: str, measure: Measure) -> Doubt:
     """1.000 g is a thousand to some and one to others; 1,250 kg the other way round."""
-    read = measure.amount.usual * measure.unit.size
+    read = measure.base.usual
     other = read * 1000 if "." in text else read / 1000
     weighed = measure.unit.kind == MASS
     remedies = tuple(Remedy(f"{grams:,.6g} g", "grams", f"{grams:.6g}") for grams in (read, other) if weighed)
     return Doubt("point_or_thousand", f"“{text}” can be read in two ways. Which is it?", remedies)
 
 
-def _without(plain: str, measures: list[_Measure]) -> str:
+def _without(plain: str, measures: list[Measure]) -> str:
     rest = plain
     for measure in reversed(measures):
         rest = rest[: measure.start] + " " + rest[measure.end :]
@@ -312,22 +292,7 @@ def _without(plain: str, measures: list[_Measure]) -> str:
     return re.sub(r"^[\s\-/,:;=+.)]*(?:of\b|plus\b|\bor\b|and\b)?\s*", "", rest)
 
 
-def _grams(measure: _Measure, ingredient: Ingredient, named: str) -> Spread | None:
-    """Weight of a measure. `named` is the line's name part: sifted before measuring is light, packed is heavy."""
-    if measure.unit.kind == MASS:
-        return measure.amount.times(measure.unit.size)
-    usual = ingredient.g_per_ml
-    if usual is None:
-        return None
-    low, high = ingredient.g_per_ml_low or usual, ingredient.g_per_ml_high or usual
-    if re.search(r"\b(?:packed|heaped|heaping)\b", named, re.IGNORECASE):
-        low = usual = high
-    elif re.search(r"\b(?:sifted|spooned)\b", named, re.IGNORECASE):
-        usual = high = low
-    return measure.amount.times(measure.unit.size).times(low, usual, high)
-
-
-def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt], named: str) -> ReadLine:
+def _weighed(line: ReadLine, groups: list[list[Measure]], doubts: list[Doubt], named: str) -> ReadLine:
     """Put weights on a line; of several measures of one thing, a weight wins over a volume."""
     first = groups[0][0]
     line = replace(line, amount=first.amount, unit=first.unit.word)
@@ -335,7 +300,7 @@ def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt], 
         return replace(line, doubts=tuple(doubts))
     readings: list[tuple[Spread, bool, str]] = []
     for group in groups:
-        parts = [_grams(measure, line.ingredient, named) for measure in group]
+        parts = [weight_of(measure, line.ingredient, named) for measure in group]
         known = [part for part in parts if part is not None]
         if len(known) < len(parts):
             continue
@@ -344,11 +309,8 @@ def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt], 
             total = total.plus(part)
         readings.append((total, group[0].unit.kind == MASS, " plus ".join(measure.text for measure in group)))
     if not readings:
-        doubts.append(
-            Doubt(
-                "no_density", f"No weight by volume is known for {line.ingredient.name}. Weigh it and type the grams."
-            )
-        )
+        why = f"No weight by volume is known for {line.ingredient.name}. Weigh it and type the grams."
+        doubts.append(Doubt("no_density", why))
         return replace(line, doubts=tuple(doubts))
     # A weight wins over a volume, and grams over ounces, which are rounded more.
     weights = [reading for reading in readings if reading[1]]
@@ -357,8 +319,25 @@ def _weighed(line: ReadLine, groups: list[list[_Measure]], doubts: list[Doubt], 
     for other in readings:
         doubts.extend(_contradiction(chosen, other))
     if first.amount.is_range:
-        doubts.append(Doubt("range", f"A range: reckoned with {chosen[0].usual:.4g} g, the middle."))
+        doubts.append(Doubt("range", f"A range: counted as {chosen[0].usual:.4g} g, the middle."))
+    if chosen is readings[0]:
+        doubts += [_fullness_doubt(measure) for measure in groups[0] if not is_level(measure)]
+        doubts += [
+            _which_spoon(measure) for measure in groups[0] if re.search(r"\dspoon|\d\s+spoon", measure.text, re.I)
+        ]
     return replace(line, grams=chosen[0], doubts=tuple(doubts))
+
+
+def _fullness_doubt(measure: Measure) -> Doubt:
+    full = measure.fullness
+    said = f"Not level: taken as {full.usual:g} level ones ({full.low:g} to {full.high:g}). Weigh it to be sure."
+    return Doubt("fullness", f"“{measure.text}”: {said}", (Remedy("That will do", "accept", "x"),))
+
+
+def _which_spoon(measure: Measure) -> Doubt:
+    """A spoon of no size is a tablespoon to most."""
+    said = f"“{measure.text}”: taken as a tablespoon, {measure.unit.size:g} ml."
+    return Doubt("which_spoon", said, (Remedy("A tablespoon", "accept", "x"),))
 
 
 def _contradiction(chosen: tuple[Spread, bool, str], other: tuple[Spread, bool, str]) -> list[Doubt]:
@@ -374,7 +353,7 @@ def _contradiction(chosen: tuple[Spread, bool, str], other: tuple[Spread, bool, 
         Doubt(
             "two_measures",
             f"{chosen[2]} and {other[2]} are not the same: {a.usual:.0f} g and {b.usual:.0f} g, "
-            f"a factor of {factor:.2g}. Reckoned with {a.usual:.0f} g.",
+            f"a factor of {factor:.2g}. Counted as {a.usual:.0f} g.",
             (
                 Remedy(f"Keep {a.usual:.0f} g", "grams", f"{a.usual:.6g}"),
                 Remedy(f"Take {b.usual:.0f} g", "grams", f"{b.usual:.6g}"),
@@ -386,6 +365,9 @@ def _contradiction(chosen: tuple[Spread, bool, str], other: tuple[Spread, bool, 
 def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
     """A line without a unit: counted eggs, a bare number, or no amount at all."""
     doubts: list[Doubt] = []
+    vague = VAGUE.match(plain)
+    if vague:
+        plain = plain[vague.end() :]
     percent = PERCENT.search(plain)
     found = COUNT_FIRST.match(plain)
     if found:
@@ -401,9 +383,13 @@ def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         return ReadLine(
             text, doubts=(Doubt("sentence", "Read as a sentence, not as an ingredient: no amount in it.", (DROP,)),)
         )
-    line = _named(ReadLine(text), rest, shelf, doubts)
+    line = named_line(ReadLine(text), rest, shelf, doubts)
     if found is None:
-        why = "A percentage alone: type the grams." if percent else "No amount given: type the grams, or leave it out."
+        why = "No amount given: type the grams, or leave it out."
+        if vague:
+            why = f"How much is “{vague[0].strip()}”? Type the grams."
+        elif percent:
+            why = "A percentage alone: type the grams."
         doubts.append(Doubt("no_amount", why, (DROP,)))
         return replace(line, doubts=tuple(doubts))
     amount = read_quantity(found["quantity"])
@@ -417,7 +403,7 @@ def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         if size and ingredient.name in EGG_SHARE:
             each = size[1] * EGG_SHARE[ingredient.name]
         elif ingredient.name == "whole egg":
-            doubts.append(Doubt("egg_size", f"No size said: reckoned with {each:g} g each, out of the shell."))
+            doubts.append(Doubt("egg_size", f"No size said: counted as {each:g} g each, out of the shell."))
         return replace(line, unit=ingredient.unit, grams=amount.times(each), doubts=tuple(doubts))
     if amount.usual >= BARE_GRAMS_FROM:
         doubts.append(
@@ -435,42 +421,3 @@ def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
 def _is_sentence(plain: str) -> bool:
     words = plain.split()
     return len(words) >= 9 or (len(words) >= 4 and plain.endswith("."))
-
-
-def _named(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> ReadLine:
-    """Give a line its ingredient and preparation, and say what about the name is doubtful."""
-    bare = PERCENT.sub(" ", rest) if shelf.match(rest).ingredient is None else rest
-    cut = PREPARATION.search(bare)
-    head, tail = (bare[: cut.start()], bare[cut.start() :]) if cut else (bare, "")
-    match = shelf.match(head)
-    turned = shelf.turned_round(head, tail)
-    if turned is not None:  # "butter (salted)", "flour, wholemeal"
-        return replace(line, ingredient=turned, preparation=tail.strip(" ,;()[]-."))
-    if match.ingredient is None and not match.unknown:
-        match, tail = shelf.match(bare), ""
-    doubts.extend(_naming_doubts(match, head.strip(" .:-") or rest.strip()))
-    preparation = " ".join(part for part in (match.leftover, tail.strip(" ,;()[]-.")) if part)
-    return replace(line, ingredient=match.ingredient, preparation=preparation)
-
-
-def _naming_doubts(match: Match, named: str) -> list[Doubt]:
-    choices = tuple(Remedy(name, "ingredient", name) for name in match.nearest)
-    if match.ingredient is None:
-        message = f"“{named[:60]}” is not on this kitchen’s list."
-        if choices:
-            message += " Is it one of these?"
-        return [Doubt("unknown_ingredient", message, (*choices, DROP))]
-    name = match.ingredient.name
-    right = Remedy(f"Yes, {name}", "ingredient", name)
-    others = tuple(choice for choice in choices if choice.value != name)
-    if match.alternatives:
-        options = tuple(Remedy(option, "ingredient", option) for option in dict.fromkeys(match.alternatives))
-        return [Doubt("alternative", f"A choice is left open; reckoned with {name}.", options)]
-    if match.unknown:
-        words = " ".join(match.unknown)
-        return [Doubt("partly_read", f"Taken for {name}; “{words}” was not understood.", (right, *others, DROP))]
-    if match.spelling:
-        return [Doubt("spelling", f"Spelt unlike anything on the list; taken for {name}.", (right, *others, DROP))]
-    if match.loose:
-        return [Doubt("loose_name", f"“{named[:40]}” can be several things; taken for {name}.", (right,))]
-    return []

@@ -8,11 +8,16 @@ from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Po
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.edits import Edit, EditReader
 from northfold.core.method.schools import Manner
-from northfold.core.method.setting import Setting
+from northfold.core.method.setting import ICED_C, Setting
 from northfold.core.method.words import degrees
 
-# Iced water with the ice strained out, and the warmest that is asked for. [°C] Assumption.
-ICED_C, WARMEST_C = 2.0, 50.0
+# The warmest liquid that is asked for, and in a dough with yeast. [°C] North Fold reference table.
+WARMEST_C, WARMEST_YEAST_C = 45.0, 38.0
+# A dough whose fat stays in pieces may come out this much below its fat's rolling range, and no colder. [K]
+# North Fold reference table.
+BELOW_ROLL_K = 4.0
+# Fat that goes in melted. [°C] Assumption.
+MELTED_C = 40.0
 # At most this share of the free water goes in as ice: more does not melt among the crumbs. [share] Assumption.
 ICE_SHARE = 0.5
 
@@ -40,7 +45,8 @@ class Mixing:
 
     `verdict` on the crumb; `crumb_mm` its pieces of fat [mm], 0 where there are none;
     `good_to_c` and `spoils_from_c` its limits; `refusal` why no liquid is named. `levers` in
-    the order to try them. `liquid_c` and `ice_g` are what the free liquid is to be. `warms` is the key under which the
+    the order to try them. `liquid_to_c` is the warmest liquid that keeps a dough whose fat stays in pieces at or under
+    its ceiling `target_c`. `liquid_c` and `ice_g` are what the free liquid is to be. `warms` is the key under which the
     warming by the work is learned, from its start value. [K]
     """
 
@@ -66,6 +72,8 @@ class Mixing:
     way: str = CRUMB
     warms: str = ""
     start_friction_k: float = 0.0
+    liquid_to_c: float | None = None
+    has_ceiling: bool = False
 
     @property
     def is_spoiled(self) -> bool:
@@ -146,7 +154,7 @@ class _Bowlful:
 
 def _limits(blend: FatBlend | None, manner: Manner) -> tuple[float | None, float | None, float | None]:
     """The crumb's floor, the top of good and where it is spoiled, for what the fat is wanted for. [°C]"""
-    if blend is None or blend.roll_c is None:
+    if blend is None or blend.roll_c is None or manner.purpose == "melted":
         return None, None, None
     if manner.is_flaky:
         good = blend.flake_max_c if blend.flake_max_c is not None else blend.roll_c[1]
@@ -237,6 +245,8 @@ def plan_mixing(
     freezer = setting.freezer()
     if manner.fat.key == "frozen" and freezer is not None and not (blend is None or blend.is_oil):
         usual_fat_c = freezer.temperature_c(room_c)
+    if manner.purpose == "melted":
+        usual_fat_c = MELTED_C
     bowlful = _Bowlful(tuple(lines), factor, manner, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k, way)
     if fat_c is None and floor_c is not None and top_c is not None:
         middle = (floor_c + top_c) / 2
@@ -262,11 +272,15 @@ def plan_mixing(
         would_flour = needed(lambda t: bowlful.mixed(room_c, flour_c=t).crumb_c, good_c, -18.0, flour_c)
         would_fat = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, good_c, min(cold_c, fat_c), fat_c)
     wanted_liquid: float | None = None
+    ceiling = way == CRUMB and manner.is_flaky and good_c is not None
     if verdict == SPOILED and top_c is not None:
         refusal = str(IceCannotRescue(crumb_c, top_c, would_flour, would_fat))
         liquid_c = liquid_c if liquid_c is not None else (cold_c if free_g else None)
+    elif free_g and liquid_c is None and ceiling:
+        liquid_c, ice_g = _cold_liquid(bowlful, target_c, ice_g, blend, setting, asked=given("dough_c") is not None)
     elif free_g and liquid_c is None:
-        liquid_c, ice_g = _liquid(bowlful, target_c, ice_g)
+        has_yeast = any("yeast" in line.ingredient.name for line in lines)
+        liquid_c, ice_g = _liquid(bowlful, target_c, ice_g, WARMEST_YEAST_C if has_yeast else WARMEST_C)
     elif free_g and target_c is not None:
         wanted_liquid = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, 60.0)
     mixed = bowlful.mixed(room_c if liquid_c is None else liquid_c, ice_g)
@@ -296,20 +310,62 @@ def plan_mixing(
             *([Lever("bowl", bowl.temperature_c, None)] if bowl else []),
             *([Lever("liquid", liquid_c, wanted_liquid)] if free_g else []),
         ),
-        remark=_remark(verdict, mixed, floor_c, good_c, top_c, target_c, way),
+        remark=_remark(verdict, mixed, floor_c, good_c, top_c, target_c, way, manner.purpose),
         refusal=refusal,
+        liquid_to_c=_warmest_under(bowlful, target_c, ice_g) if ceiling and free_g and not refusal else None,
+        has_ceiling=ceiling,
     )
 
 
-def _liquid(bowlful: _Bowlful, target_c: float | None, ice_g: float) -> tuple[float, float]:
+def _warmest_under(bowlful: _Bowlful, target_c: float | None, ice_g: float) -> float | None:
+    """The warmest liquid that keeps the dough at or under a temperature, up to the room; None where none does. [°C]"""
+    if target_c is None:
+        return None
+    if bowlful.mixed(bowlful.room_c, ice_g).dough_c <= target_c:
+        return bowlful.room_c
+    return needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, bowlful.room_c)
+
+
+def _cold_liquid(
+    bowlful: _Bowlful, target_c: float | None, ice_g: float, blend: FatBlend | None, setting: Setting, *, asked: bool
+) -> tuple[float, float]:
+    """
+    The liquid of a dough whose fat stays in pieces, and ice. [°C, g]
+
+    The coldest at hand, unless the dough would come out more than 4 K below its fat's rolling range: then just warm
+    enough for that, never above the room nor above what the flakes bear. A maker's own wish (`asked`) is met as far as
+    those two allow. Ice only where even that leaves the dough over its ceiling.
+    """
+    coldest = setting.coldest_liquid_c
+    if target_c is None or blend is None or blend.roll_c is None:
+        return coldest, ice_g
+    warmest = min(bowlful.room_c, blend.flake_max_c if blend.flake_max_c is not None else bowlful.room_c)
+    warmest = max(coldest, warmest)
+    wish_c = target_c if asked else min(target_c, blend.roll_c[0] - BELOW_ROLL_K)
+    cold_dough = bowlful.mixed(coldest, ice_g).dough_c
+    if cold_dough < wish_c:
+        enough = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, wish_c, coldest, warmest)
+        return (warmest if enough is None else enough), ice_g
+    if cold_dough <= target_c:
+        return coldest, ice_g
+    iced = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, min(ICED_C, coldest), coldest)
+    return _iced(bowlful, target_c, ice_g) if iced is None else (iced, ice_g)
+
+
+def _liquid(bowlful: _Bowlful, target_c: float | None, ice_g: float, warmest_c: float) -> tuple[float, float]:
     """The liquid's temperature, and ice where iced water is still too warm, that bring the dough to its target."""
     if target_c is None:
         return bowlful.room_c, ice_g
-    found = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, ICED_C, WARMEST_C)
+    found = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, ICED_C, warmest_c)
     if found is not None:
         return found, ice_g
     if bowlful.mixed(ICED_C, ice_g).dough_c <= target_c:
-        return WARMEST_C, ice_g
+        return warmest_c, ice_g
+    return _iced(bowlful, target_c, ice_g)
+
+
+def _iced(bowlful: _Bowlful, target_c: float, ice_g: float) -> tuple[float, float]:
+    """Iced water, and as much ice in it as brings the dough down to its target, at most half of the liquid."""
     most = ICE_SHARE * bowlful.free_g
     if ice_g >= most:
         return ICED_C, ice_g
@@ -325,6 +381,7 @@ def _remark(
     top_c: float | None,
     target_c: float | None,
     way: str,
+    purpose: str,
 ) -> str:
     """One sentence on the crumb or the dough, with its number, its threshold and the lever."""
     crumb = degrees(mixed.crumb_c)
@@ -333,6 +390,8 @@ def _remark(
     if way == TOGETHER and not mixed.unmelted_ice_g:
         wanted = f", {degrees(target_c)} wanted" if target_c is not None else ""
         return f"Everything goes in at once: the dough comes to {degrees(mixed.dough_c)}{wanted}."
+    if verdict == NO_CRUMB and purpose == "melted":
+        return f"Melted fat leaves no flakes to keep cold: the dough comes to {degrees(mixed.dough_c)}."
     if verdict == NO_CRUMB:
         return "Oil neither flakes nor firms: this crumb has no temperature to keep."
     if mixed.unmelted_ice_g:

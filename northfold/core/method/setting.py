@@ -14,6 +14,8 @@ ROOM_RANGE_C = (0.0, 45.0)
 # Fan setting below still oven, unless the oven's own offset was measured. [K] Rule of thumb 10–25; North Fold
 # reference table.
 FAN_OFFSET_K = 20.0
+# Iced water with the ice strained out. [°C] North Fold reference table.
+ICED_C = 2.0
 # A baker's tray. [mm] Assumption.
 TRAY_MM = (600.0, 400.0)
 
@@ -45,7 +47,7 @@ class Setting:
     The kitchen as a plan needs it.
 
     Room in °C; the first place of a kind is the one taken unless edited. `sheet_mm` is the largest sheet that bench,
-    pin or sheeter hold, `tray_mm` a tray. [mm]
+    pin or sheeter hold, `tray_mm` a tray. [mm] `iced`: water is iced for every cold dough.
     """
 
     room_c: float = ROOM_C
@@ -56,6 +58,13 @@ class Setting:
     tray_mm: tuple[float, float] = TRAY_MM
     mixers: tuple[Mixer, ...] = ()
     keeping: Keeping = field(default_factory=Keeping)
+    iced: bool = False
+
+    @property
+    def coldest_liquid_c(self) -> float:
+        """The coldest liquid at hand: out of the fridge, or iced and strained where the kitchen keeps ice. [°C]"""
+        fridge = self.cold_place().temperature_c(self.room_c)
+        return min(ICED_C, fridge) if self.iced else fridge
 
     def place(self, key: str) -> Place | None:
         return next((place for place in self.places if place.key == key), None)

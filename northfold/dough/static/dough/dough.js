@@ -5,8 +5,8 @@ function lineField(event) {
   return event.target instanceof Element && event.target.matches("#paste") ? event.target : null;
 }
 document.addEventListener("keydown", (event) => {
-  // A name is one line, however it wraps.
-  if (event.key === "Enter" && event.target instanceof Element && event.target.matches("#name")) {
+  // A name, or the wording of a line, is one line, however it wraps.
+  if (event.key === "Enter" && event.target instanceof Element && event.target.matches("#name, .words")) {
     event.preventDefault();
     event.target.blur();
   }

@@ -1,0 +1,75 @@
+"""Which ingredient a line of a recipe names, what is said of its preparation, and what about the name is doubtful."""
+
+import re
+from dataclasses import replace
+
+from northfold.core.formula.naming import Match, Shelf
+from northfold.core.formula.parts import SAYS_WHAT_FOR
+from northfold.core.formula.read_lines import DROP, Doubt, ReadLine, Remedy
+
+PERCENT = re.compile(r"\(?\b\d+(?:[.,]\d+)?\s*%\)?")
+PREPARATION = re.compile(
+    rf"[,;(\[]|\s-\s|\bplus (?:extra|more)\b|\bfor (?:the|dusting|rolling|greasing)\b|\b(?:{SAYS_WHAT_FOR})\b"
+    r"|\bto (?:bind|taste)\b|\bas needed\b|\bat \d|\bfrom the (?:fridge|freezer)\b|\bfor \d|\bfor an? \w+$",
+    re.IGNORECASE,
+)
+WHAT_FOR = re.compile(rf"\b(?:{SAYS_WHAT_FOR})\b", re.IGNORECASE)
+# A choice behind the name: "butter (or lard)", "milk, or water", "flour [or spelt]".
+_OR = re.compile(r"(?:^|[,;(\[/])\s*(?:or|alternatively|else)\s+(?:use\s+)?(?P<what>[a-z][a-z' -]*)", re.IGNORECASE)
+
+
+def named_line(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> ReadLine:
+    """Give a line its ingredient and preparation, and say what about the name is doubtful."""
+    bare = PERCENT.sub(" ", rest) if shelf.match(rest).ingredient is None else rest
+    cut = PREPARATION.search(bare)
+    head, tail = (bare[: cut.start()], bare[cut.start() :]) if cut else (bare, "")
+    match = shelf.match(head)
+    turned = shelf.turned_round(head, WHAT_FOR.sub(" ", tail))
+    if turned is not None:  # "butter (salted)", "flour, wholemeal"
+        return replace(line, ingredient=turned, preparation=tail.strip(" ,;()[]-."))
+    whole = shelf.match(bare) if match.ingredient is None and tail else match
+    if whole.ingredient is not None and match.ingredient is None and not whole.spelling:
+        match, tail = whole, ""  # "unsalted, cold butter"
+    doubts.extend(_open_choice(match, tail, shelf))
+    doubts.extend(_naming_doubts(match, head.strip(" .:-") or rest.strip()))
+    preparation = " ".join(part for part in (match.leftover, tail.strip(" ,;()[]-.")) if part)
+    return replace(line, ingredient=match.ingredient, preparation=preparation)
+
+
+def _open_choice(match: Match, tail: str, shelf: Shelf) -> list[Doubt]:
+    """ "100 g butter (or lard)": a choice that stands behind the name."""
+    other = _OR.search(tail)
+    if match.ingredient is None or match.alternatives or other is None:
+        return []
+    found = shelf.match(other["what"])
+    if found.ingredient is None or found.ingredient is match.ingredient or found.spelling:
+        found = shelf.match(f"{other['what']} {match.ingredient.name.split()[-1]}")
+    if found.ingredient is None or found.ingredient is match.ingredient or found.spelling:
+        return []
+    names = (match.ingredient.name, found.ingredient.name)
+    options = tuple(Remedy(name, "ingredient", name) for name in names)
+    return [Doubt("alternative", f"A choice is left open; taken as {names[0]}.", options)]
+
+
+def _naming_doubts(match: Match, named: str) -> list[Doubt]:
+    choices = tuple(Remedy(name, "ingredient", name) for name in match.nearest)
+    if match.ingredient is None:
+        message = f"“{named[:60]}” is not on this kitchen’s list."
+        if choices:
+            message += " Is it one of these?"
+        apart = Remedy("Keep it apart, for the filling", "part", "filling")
+        return [Doubt("unknown_ingredient", message, (*choices, apart, DROP))]
+    name = match.ingredient.name
+    right = Remedy(f"Yes, {name}", "ingredient", name)
+    others = tuple(choice for choice in choices if choice.value != name)
+    if match.alternatives:
+        options = tuple(Remedy(option, "ingredient", option) for option in dict.fromkeys(match.alternatives))
+        return [Doubt("alternative", f"A choice is left open; taken as {name}.", options)]
+    if match.unknown:
+        words = " ".join(match.unknown)
+        return [Doubt("partly_read", f"Taken for {name}; “{words}” was not understood.", (right, *others, DROP))]
+    if match.spelling:
+        return [Doubt("spelling", f"Spelt unlike anything on the list; taken for {name}.", (right, *others, DROP))]
+    if match.loose:
+        return [Doubt("loose_name", f"“{named[:40]}” can be several things; taken for {name}.", (right,))]
+    return []

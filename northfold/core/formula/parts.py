@@ -1,0 +1,180 @@
+"""What each line of a recipe is for: the dough, or a filling, topping, glaze or finish that stands apart from it."""
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from northfold.core.formula.read_lines import ReadLine
+
+DOUGH, FILLING, TOPPING, GLAZE, FINISH = "", "filling", "topping", "glaze", "finish"
+BRUSHING, DUSTING, SPRINKLING, GREASING = "brushing", "dusting", "sprinkling", "greasing"
+# What a line may be for beside the dough, with the words for it. A formula keeps these lines; no ratio counts them.
+PARTS = {
+    FILLING: "for the filling",
+    TOPPING: "for the topping",
+    GLAZE: "for the glaze",
+    FINISH: "to finish",
+    BRUSHING: "for brushing",
+    DUSTING: "for dusting",
+    SPRINKLING: "for sprinkling",
+    GREASING: "for greasing",
+}
+ROLLED_IN = "rolled in"
+
+# Words of a heading, and the part whose lines stand under it; the last such word of a heading is its head.
+_HEADINGS = (
+    (ROLLED_IN, r"butter block|fat block|butter layer|butter sheet|lamination|laminating|roll-?in|rolling in|lock-?in"),
+    (FILLING, r"fillings?|fill|custard|frangipane|cream|curd|jam|compote|sauce|caramel|ganache|meringue|mousse|fruit|"
+              r"syrup|sponge"),
+    (TOPPING, r"toppings?|crumble|streusel|crumb topping|top"),
+    (GLAZE, r"glaze|glazing|egg ?wash|wash"),
+    (FINISH, r"finish|finishing|decoration|decorate|serve|serving|garnish|icing|drizzle|assembly|assemble"),
+    (DOUGH, r"dough|pastry|crusts?|base|cases?|shells?|shortcrust|puff|biscuits?|ingredients|tarts?|pies?|d[ée]trempe|"
+            r"block|poolish|starter|ferment"),
+)  # fmt: skip
+_HEAD_WORD = re.compile(
+    "|".join(rf"(?P<p{n}>\b(?:{words})\b)" for n, (_, words) in enumerate(_HEADINGS)), re.IGNORECASE
+)
+_HEADING = re.compile(r"^(?:for|to)\s+(?:the\s+)?[\w' é-]+:?$|^[\w' ,()/é-]+:$", re.IGNORECASE)
+# A heading may stand without a colon if it says nothing but what follows.
+_BARE_HEADING = re.compile(
+    r"^(?:the\s+)?(?:(?!to\b|for\b)[\w'-]+\s+){0,2}(?:fillings?|toppings?|glaze|dough|"
+    r"butter block|fat block|lamination)$"
+    r"|^(?:pastry|crust|base|finish|to finish|decoration|ingredients|egg ?wash|crumble|streusel|icing|drizzle)$",
+    re.IGNORECASE,
+)
+_MOST_WORDS = 7
+
+# What a line says of itself: "1 egg, for brushing", "milk to glaze".
+_SAYS = (
+    (ROLLED_IN, r"(?:for|to)\s+(?:the\s+)?(?:laminat\w+|lamination|roll(?:ing)?[ -]in|lock(?:ing)?[ -]in|"
+                r"fold(?:ing)? in|(?:(?:butter|fat)\s+)?block)"),
+    (FILLING, r"(?:for|to)\s+(?:the\s+)?fill(?:ing)?"),
+    (TOPPING, r"for\s+(?:the\s+)?topping"),
+    (GLAZE, r"(?:for|to)\s+(?:the\s+)?glaz(?:e|ing)"),
+    (BRUSHING, r"(?:for|to)\s+(?:the\s+)?(?:brush(?:ing)?|egg ?wash|wash(?:ing)?|seal(?:ing)?)"),
+    (DUSTING, r"(?:for|to)\s+(?:the\s+)?(?:dust(?:ing)?|bench|work ?(?:top|surface|bench)|flour(?:ing)?)|"
+              r"for rolling(?: out)?"),
+    (SPRINKLING, r"(?:for|to)\s+(?:the\s+)?(?:sprinkl(?:e|ing)|scatter(?:ing)?|top)"),
+    (GREASING, r"(?:for|to)\s+(?:the\s+)?(?:greas(?:e|ing)|butter(?:ing)?|tins?|pans?|mould|dish|oil(?:ing)?)"),
+    (FINISH, r"(?:for|to)\s+(?:the\s+)?(?:finish(?:ing)?|decorat(?:e|ing|ion)|serv(?:e|ing)|garnish)"),
+)  # fmt: skip
+_SAYS_SO = tuple((part, re.compile(rf"\b{words}\b(?! in\b)", re.IGNORECASE)) for part, words in _SAYS)
+# Any of these words, from which on a line tells what it is for.
+SAYS_WHAT_FOR = "|".join(words for _, words in _SAYS)
+# Where only some of the line goes there, the line is the dough's: "plus extra for dusting", "10 g kept for glaze".
+_SOME_OF_IT = re.compile(
+    r"\b(?:plus|extra|more|kept|keep|some|reserve[ds]?|rest|little|half|a bit|as well as|and)\b", re.IGNORECASE
+)
+
+_TITLE_WORD = re.compile(
+    r"\b(?:crusts?|pastry|dough|tarts?|tartlets?|pies?|shortcrust|puff|biscuits?|cookies|crackers?|galettes?|turnovers?|"
+    r"slabs?|cases?|shells?|recipe|base|croissants?|coils?|buns?|quiche|flan|shortbread|past(?:y|ies)|twists|sandies|"
+    r"sablés?|feuilleté|strudel)\b",
+    re.IGNORECASE,
+)
+
+
+@dataclass(frozen=True)
+class Sorted:
+    """The lines with what each is for, and the recipe's title; empty where it has none."""
+
+    lines: tuple[ReadLine, ...]
+    title: str
+
+
+def heading_of(plain: str) -> str | None:
+    """
+    Which part begins with a line; None where it is no heading.
+
+    Parameters
+    ----------
+    plain : str
+        One line, through `plain_text`.
+
+    Returns
+    -------
+    str or None
+        A key of `PARTS`, `ROLLED_IN`, `DOUGH` for the dough's own, "?" for a heading that names nothing known.
+    """
+    words = plain.strip()
+    if len(words.split()) > _MOST_WORDS or re.search(r"\d\s*(?:g|kg|oz|ml|cups?|tbsp|tsp)\b", words, re.IGNORECASE):
+        return None
+    if not (_HEADING.match(words) or _BARE_HEADING.match(words)):
+        return None
+    before = re.split(r"(?<=\w)\s+for\s+", words, maxsplit=1)[0] if not words.lower().startswith("for ") else words
+    found = list(_HEAD_WORD.finditer(re.sub(r"\(.*?\)", " ", before)))
+    if not found:
+        return "?"
+    number = int((found[-1].lastgroup or "p0")[1:])
+    return _HEADINGS[number][0]
+
+
+def said_part(text: str) -> str:
+    """What a line says that it is for, a key of `PARTS` or `ROLLED_IN`; empty where all of it is for the dough."""
+    for part, words in _SAYS_SO:
+        found = words.search(text)
+        if found:
+            clause = re.split(r"[,;(]", text[: found.start()])[-1]
+            return DOUGH if _SOME_OF_IT.search(clause) else part
+    return DOUGH
+
+
+def is_title(line: ReadLine, after: Sequence[ReadLine]) -> bool:
+    """Whether the first line of a recipe is its name, not an ingredient that lacks its amount."""
+    if line.heading or line.amount is not None or line.grams is not None or not after:
+        return False
+    if not any(other.is_read for other in after) or any(doubt.code == "sentence" for doubt in line.doubts):
+        return False
+    known = line.ingredient is not None and not any(doubt.code == "spelling" for doubt in line.doubts)
+    return bool(_TITLE_WORD.search(line.text)) or not known
+
+
+def sorted_out(lines: Sequence[ReadLine]) -> Sorted:
+    """
+    What each line of a whole recipe is for.
+
+    Parameters
+    ----------
+    lines : sequence of ReadLine
+        In their order, each as it reads alone.
+
+    Returns
+    -------
+    Sorted
+        Lines under the heading of a filling, topping, glaze or finish, and lines that say so themselves, have their
+        `part`. Fat under the heading of a butter block is prepared for rolling in. Under a heading that names nothing
+        known, lines without flour are a filling's, where flour stands elsewhere.
+    """
+    title = ""
+    found = list(lines)
+    if found and is_title(found[0], found[1:]):
+        title = found[0].text.strip().strip("#*_ ")
+        found[0] = ReadLine(found[0].text, heading=True)
+    current, sections = DOUGH, []
+    for number, line in enumerate(found):
+        if line.heading:
+            begins = heading_of(line.text.strip())
+            current = current if begins is None or (number == 0 and title) else begins
+        sections.append(current)
+    floury = {
+        section
+        for section, line in zip(sections, found, strict=True)
+        if line.ingredient is not None and line.ingredient.role == "flour"
+    }
+    result = []
+    for section, line in zip(sections, found, strict=True):
+        if section == "?":
+            section = FILLING if "?" not in floury and floury else DOUGH
+        if not line.heading and not line.part:
+            line = _for_the(line, said_part(line.text) or section)
+        result.append(line)
+    return Sorted(tuple(result), title)
+
+
+def _for_the(line: ReadLine, part: str) -> ReadLine:
+    if part == ROLLED_IN:
+        is_fat = line.ingredient is not None and line.ingredient.role == "fat"
+        said = ", ".join(each for each in (line.preparation, "for rolling in") if each)
+        return replace(line, preparation=said) if is_fat and "rolling in" not in line.preparation else line
+    return replace(line, part=part) if part else line
