@@ -6,7 +6,7 @@ from typing import Any
 from django.http import QueryDict
 
 from northfold.core.errors import NotANumber
-from northfold.core.formula.diets import diets, free_of
+from northfold.core.formula.diets import bases, diets, free_of
 from northfold.core.formula.families import AXES, families
 from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, reweigh, swap_fat, swap_flour
 from northfold.core.matter import Ingredient
@@ -91,12 +91,17 @@ def choices(desk: Desk, shelf: Mapping[str, Ingredient]) -> dict[str, Any]:
     held = [diet for diet in diets().values() if any(diet.is_in(line.ingredient) for line in desk.lines)]
     gluten = diets()["gluten"]
     ratio = desk.plan.ratio
+    # A dough without gluten is never offered wheat, rye, barley or oats.
+    holds_gluten = any(gluten.is_in(line.ingredient) for line in desk.lines)
+    flours = [item for item in shelf.values() if item.role == "flour" and (holds_gluten or not gluten.is_in(item))]
     return {
         "swap_rows": {row.id: f"{row.called}, {grams(row.grams)} g" for row in rows},
-        "fats": sorted(item.name for item in shelf.values() if item.role == "fat"),
-        "flours": sorted(item.name for item in shelf.values() if item.role == "flour"),
+        "fats": sorted(
+            item.name for item in shelf.values() if item.role == "fat" and (holds_gluten or not gluten.is_in(item))
+        ),
+        "flours": sorted(item.name for item in flours),
         "free_of": {diet.key: diet.name for diet in held},
-        "bases": {key: base.name for key, base in gluten.base.items()},
+        "bases": {key: base.name for key, base in bases(shelf).items()},
         "binders": {key: f"bound by {binder.name}" for key, binder in gluten.binder.items()},
         "axes": {axis: f"{axis}, now {percent(getattr(ratio, axis))} %" for axis in AXES} if ratio else {},
         "centres": {fit.family.key: f"the middle of {fit.family.name}" for fit in desk.plan.fits},

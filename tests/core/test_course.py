@@ -174,7 +174,7 @@ def test_cool_kitchen_liquid_for_a_wanted_dough():
 
 @pytest.mark.parametrize("flour_c", [-18, 0, 5, 12, 21, 27])
 def test_liquid_is_as_cold_as_sensible(flour_c):
-    """Butter rolls from 9 °C: the dough may come out at 5, and no liquid is warmer than the room or than flakes bear."""
+    """Butter rolls from 9 °C: the dough may come out at 5; no liquid is warmer than the room or than flakes bear."""
     mixing = made(("mix", "flour_c", str(flour_c)), dough=BATCH).mixing
     if mixing.refusal:
         return

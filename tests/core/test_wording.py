@@ -196,7 +196,9 @@ def test_water_in_reserve_widens_the_range_alone():
     assert (line.grams.usual, line.grams.high) == pytest.approx((60, 75), rel=0.005)
 
 
-@pytest.mark.parametrize("text", ["a little salt", "a splash of milk", "some salt", "a touch of salt", "a drop of milk"])
+@pytest.mark.parametrize(
+    "text", ["a little salt", "a splash of milk", "some salt", "a touch of salt", "a drop of milk"]
+)
 def test_an_amount_that_nobody_can_weigh_asks_for_grams(text):
     (line,) = read_recipe(text).lines
     assert line.ingredient is not None

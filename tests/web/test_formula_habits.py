@@ -154,7 +154,7 @@ def test_a_dough_probed_at_the_bench_moves_the_warming_by_the_work(sign_in, head
     assert learned().frictions == (("fingers", pytest.approx(1.39, abs=0.005)),)
     after = plan_of(new_make())
     assert after.mixing.friction_k == pytest.approx(2.5 * 1.39, abs=0.02)
-    assert after.mixing.liquid_c < planned.mixing.liquid_c
+    assert after.mixing.liquid_to_c < planned.mixing.liquid_to_c
     page = client.get(f"/makes/{new_make().pk}/cold/").content.decode()
     assert "1.39 × the start value" in page
 

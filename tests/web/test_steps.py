@@ -138,11 +138,11 @@ def test_a_make_can_be_worked_in_a_room_of_its_own(sign_in, make):
 
 def test_an_edit_strikes_the_figures_it_moves(sign_in, make):
     client = sign_in("bench")
-    answer = edit(client, make, "mix", "fat_c", "8", "cold", **{"HX-Request": "true"})
+    answer = edit(client, make, "mix", "liquid_c", "9", "cold", **{"HX-Request": "true"})
     page = answer.content.decode()
     assert 'hx-swap-oob="true"' in page
     assert "Cold is now" in page
-    assert "before 12 °C" in page
+    assert "before 4 °C" in page
 
 
 def test_a_started_make_takes_no_edits(sign_in, make):

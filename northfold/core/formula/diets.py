@@ -14,6 +14,8 @@ from northfold.core.matter import Ingredient
 # A plain flour takes the place of nut meal; in a dough without gluten this one.
 FLOUR, FLOUR_WITHOUT_GLUTEN = "plain flour", "rice flour"
 # A dough without gluten and without egg is bound by this much husk. [% of flour] Assumption, as the swap of gluten.
+# What a binder has to hold together.
+MEAL = ("flour", "starch", "nut")
 # What a self-raising flour has in it. [share] Assumption.
 RAISING_FLOUR, RAISING, RAISING_SHARE = "self-raising flour", "baking powder", 0.05
 HUSK, HUSK_PCT = "psyllium husk powder", 2.0
@@ -69,6 +71,16 @@ def diets() -> dict[str, Diet]:
         values["binder"] = {name: Binder(name, **each) for name, each in values.get("binder", {}).items()}
         found[key] = Diet(key, **values)
     return found
+
+
+def bases(shelf: Mapping[str, Ingredient]) -> dict[str, Base]:
+    """The bases without gluten that this kitchen can offer: those of which no flour holds any here."""
+    diet = diets()["gluten"]
+    return {
+        key: base
+        for key, base in diet.base.items()
+        if all(name in shelf and not diet.is_in(shelf[name]) for name in base.shares)
+    }
 
 
 @dataclass
@@ -211,7 +223,7 @@ def free_of(
         _bind(desk, diet, base_key, binder_key)
     elif diet.key == "egg" and not has_gluten(lines):
         flour = sum(line.grams for line in lines if line.ingredient.role in ("flour", "starch", "nut"))
-        if not any(line.ingredient.role == "binder" for line in lines):
+        if not any(line.ingredient.role == "binder" and line.grams for line in lines):
             desk.add(HUSK, flour * HUSK_PCT / 100, "binds instead of egg")
     desk.put_right()
     if diet.remark:
@@ -243,7 +255,7 @@ def _leave_out(desk: _Desk, diet: Diet, number: int, base_key: str) -> None:
         desk.replace(number, to, grams * getattr(item.composition, like) / getattr(to.composition, like))
     elif diet.base and item.role == "flour":
         desk.leave_out(number, "")
-        for name, share in _base(diet, base_key).shares.items():
+        for name, share in _base(desk, base_key).shares.items():
             to = _known(desk.shelf, name)
             desk.add(name, grams * share, "in the flour’s place")
             desk.water_g += (to.thirst_g_per_100g - item.thirst_g_per_100g) * grams * share / 100
@@ -258,19 +270,22 @@ def _leave_out(desk: _Desk, diet: Diet, number: int, base_key: str) -> None:
         desk.leave_out(number, "left out")
 
 
-def _base(diet: Diet, key: str) -> Base:
-    if key not in diet.base:
-        raise CannotSwap(f"“{key}” is no base known here: choose {', '.join(diet.base)}.")
-    return diet.base[key]
+def _base(desk: _Desk, key: str) -> Base:
+    found = bases(desk.shelf)
+    if key not in found:
+        raise CannotSwap(f"“{key}” is no base without gluten here: choose {', '.join(found) or 'none, add one first'}.")
+    return found[key]
 
 
 def _bind(desk: _Desk, diet: Diet, base_key: str, binder_key: str) -> None:
     """Put in what binds instead of gluten."""
     if binder_key not in diet.binder:
         raise CannotSwap(f"“{binder_key}” is no binder known here: choose {', '.join(diet.binder)}.")
-    binder, base = diet.binder[binder_key], _base(diet, base_key)
-    weight = sum(desk.added[name].after_g for name in base.shares if name in desk.added)
-    weight += sum(change.by_g for change in desk.changes.values() if change.ingredient.name in base.shares)
+    binder = diet.binder[binder_key]
+    _base(desk, base_key)
+    # All the flour there is now, what was without gluten already too: it was held together by what has left.
+    weight = sum(change.after_g for change in desk.added.values() if change.ingredient.role in MEAL)
+    weight += sum(desk.weight(number) for number in range(len(desk.lines)) if desk.item(number).role in MEAL)
     _known(desk.shelf, binder.ingredient)
     desk.add(binder.ingredient, weight * binder.percent / 100, "binds instead of gluten")
     desk.water_g += binder.drinks * weight * binder.percent / 100

@@ -3,9 +3,10 @@
 import re
 from dataclasses import replace
 
-from northfold.core.formula.naming import Match, Shelf
+from northfold.core.formula.naming import Match, Shelf, said_free_of
 from northfold.core.formula.parts import SAYS_WHAT_FOR
 from northfold.core.formula.read_lines import DROP, Doubt, ReadLine, Remedy
+from northfold.core.matter import Ingredient
 
 PERCENT = re.compile(r"\(?\b\d+(?:[.,]\d+)?\s*%\)?")
 PREPARATION = re.compile(
@@ -13,6 +14,8 @@ PREPARATION = re.compile(
     r"|\bto (?:bind|taste)\b|\bas needed\b|\bat \d|\bfrom the (?:fridge|freezer)\b|\bfor \d|\bfor an? \w+$",
     re.IGNORECASE,
 )
+# How many ingredients are offered in place of one that does not do.
+MOST_OFFERED = 4
 WHAT_FOR = re.compile(rf"\b(?:{SAYS_WHAT_FOR})\b", re.IGNORECASE)
 # A choice behind the name: "butter (or lard)", "milk, or water", "flour [or spelt]".
 _OR = re.compile(r"(?:^|[,;(\[/])\s*(?:or|alternatively|else)\s+(?:use\s+)?(?P<what>[a-z][a-z' -]*)", re.IGNORECASE)
@@ -24,16 +27,37 @@ def named_line(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> 
     cut = PREPARATION.search(bare)
     head, tail = (bare[: cut.start()], bare[cut.start() :]) if cut else (bare, "")
     match = shelf.match(head)
+    free_of = said_free_of(line.text)
     turned = shelf.turned_round(head, WHAT_FOR.sub(" ", tail))
-    if turned is not None:  # "butter (salted)", "flour, wholemeal"
+    if turned is not None and not free_of.intersection(turned.allergens):  # "butter (salted)", "flour, wholemeal"
         return replace(line, ingredient=turned, preparation=tail.strip(" ,;()[]-."))
     whole = shelf.match(bare) if match.ingredient is None and tail else match
     if whole.ingredient is not None and match.ingredient is None and not whole.spelling:
         match, tail = whole, ""  # "unsalted, cold butter"
+    if match.ingredient is not None and free_of.intersection(match.ingredient.allergens):
+        doubts.append(_not_that(match.ingredient, free_of, shelf))
+        return replace(line, preparation=tail.strip(" ,;()[]-."))
+    if match.ingredient is None and free_of:
+        kept = tuple(name for name in match.nearest if not free_of.intersection(shelf.ingredients[name].allergens))
+        match = replace(match, nearest=kept)
     doubts.extend(_open_choice(match, tail, shelf))
     doubts.extend(_naming_doubts(match, head.strip(" .:-") or rest.strip()))
     preparation = " ".join(part for part in (match.leftover, tail.strip(" ,;()[]-.")) if part)
     return replace(line, ingredient=match.ingredient, preparation=preparation)
+
+
+def _not_that(item: Ingredient, free_of: frozenset[str], shelf: Shelf) -> Doubt:
+    """The line says that its ingredient holds none of something, and what it names does: never taken for it."""
+    holds = " and ".join(sorted(free_of.intersection(item.allergens)))
+    others = [
+        other
+        for other in shelf.ingredients.values()
+        if other.role == item.role and not free_of.intersection((*other.allergens, *other.may_hold))
+    ]
+    near = sorted(others, key=lambda other: abs(other.composition.fat - item.composition.fat))[:MOST_OFFERED]
+    choices = tuple(Remedy(other.name, "ingredient", other.name) for other in near)
+    said = f"The recipe wants it without {holds}, and {item.name} holds {holds}: it is not taken for it."
+    return Doubt("unknown_ingredient", f"{said} Choose one without, or add yours to the kitchen.", (*choices, DROP))
 
 
 def _open_choice(match: Match, tail: str, shelf: Shelf) -> list[Doubt]:

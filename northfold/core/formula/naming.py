@@ -49,6 +49,25 @@ def tokens(text: str) -> tuple[str, ...]:
     return tuple(_singular(word.strip("'")) for word in re.findall(r"\d+(?:[.,]\d+)?%?|[^\W\d_][\w'-]*", text))
 
 
+# What a line says that its ingredient is free of, by allergen.
+_FREE_OF = {
+    "gluten": r"\bgluten[ -]?free\b|\bg\.?f\.?\b(?= )|\bfree (?:of|from) gluten\b|\b(?:no|without|non)[ -]gluten\b"
+    r"|\bwheat[ -]?free\b|\bc(?:o)?eliac\b",
+    "milk": r"\b(?:dairy|milk|lactose)[ -]?free\b|\bnon[ -]?dairy\b|\bvegan\b|\bplant[ -]based\b"
+    r"|\bwithout (?:milk|dairy)\b",
+    "egg": r"\begg[ -]?free\b|\begg[ -]?(?:replacer|substitute|replacement)s?\b|\bvegan\b"
+    r"|\bwithout egg\b|\bflax eggs?\b",
+    "nuts": r"\bnut[ -]?free\b|\bwithout nuts\b",
+    "soya": r"\bsoya?[ -]?free\b",
+}
+_FREE_OF_WORDS = {allergen: re.compile(words, re.IGNORECASE) for allergen, words in _FREE_OF.items()}
+
+
+def said_free_of(text: str) -> frozenset[str]:
+    """The allergens that a line says its ingredient does not hold: "gluten-free flour", "vegan butter"."""
+    return frozenset(allergen for allergen, words in _FREE_OF_WORDS.items() if words.search(f"{text} "))
+
+
 class Shelf:
     """The ingredients that a recipe may name, indexed by every name they go by."""
 

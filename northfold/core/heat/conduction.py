@@ -78,7 +78,7 @@ class Trace:
 
     @property
     def is_frozen(self) -> bool:
-        """Whether the piece ends frozen through."""
+        """Whether the piece ends at the point where its water begins to freeze; hard it is later, see `freezing`."""
         return self.mean_c[-1] <= FROZEN_C + 1e-6
 
 

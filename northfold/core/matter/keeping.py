@@ -24,11 +24,28 @@ class Keeping:
     thawed_h: float = 24.0
 
 
+# Dairy at least this wet goes off like milk; hard cheese and milk powder do not. [g/g] Assumption.
+SPOILS_FROM_WATER = 0.45
+
+
+def goes_off(item: Ingredient) -> str:
+    """What in an ingredient goes off soon: "egg", "milk", or nothing; butter, hard cheese and milk powder do not."""
+    if item.role == "egg":
+        return "egg"
+    is_wet = item.role == "liquid" or (item.role == "dairy" and item.composition.water >= SPOILS_FROM_WATER)
+    if is_wet and "milk" in item.allergens:
+        return "milk" if item.role == "liquid" else item.name
+    return "milk" if is_wet and item.role == "dairy" else ""
+
+
+def goes_off_soon(ingredients: Iterable[Ingredient]) -> tuple[str, ...]:
+    """What keeps a dough short, by name and once each: egg, milk, double cream."""
+    return tuple(dict.fromkeys(word for item in ingredients if (word := goes_off(item))))
+
+
 def is_rich(ingredients: Iterable[Ingredient]) -> bool:
-    """Whether egg or milk is in it, which keeps shorter: eggs, dairy, milk as the liquid; butter alone is lean."""
-    return any(
-        item.role in ("egg", "dairy") or (item.role == "liquid" and "milk" in item.allergens) for item in ingredients
-    )
+    """Whether egg or milk is in it, which keeps shorter: eggs, wet dairy, milk as the liquid; butter alone is lean."""
+    return bool(goes_off_soon(ingredients))
 
 
 @dataclass(frozen=True)

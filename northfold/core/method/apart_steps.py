@@ -31,7 +31,9 @@ def tins(walk: Walk) -> None:
     # Tins are greased one by one; papering trays goes by the tray. [min] Assumption.
     vessels = any(piece.item.tin.is_vessel for piece in walk.pieces)
     hands = walk.maker.hands_min("tins") if vessels else TRAYS_MIN
-    step = walk.maker.make("tins", {"tins": " ".join(tins_ready(walk.pieces))}, hands_min=hands)
+    step = walk.maker.make(
+        "tins", {"tins": " ".join(tins_ready(walk.pieces, walk.finishes.grease.words))}, hands_min=hands
+    )
     walk.apart.append((step, wanted))
 
 
@@ -63,8 +65,8 @@ def first_bake(steps: Sequence[Step]) -> str:
     return next(step.key for step in steps if step.key.startswith("bake."))
 
 
-def tins_ready(pieces: Sequence[Piece]) -> tuple[str, ...]:
-    """Each tin with how it is made ready."""
+def tins_ready(pieces: Sequence[Piece], grease: str) -> tuple[str, ...]:
+    """Each tin with how it is made ready, and what it is greased with."""
     said = []
     for piece in pieces:
         tin = piece.item.tin
@@ -74,9 +76,9 @@ def tins_ready(pieces: Sequence[Piece]) -> tuple[str, ...]:
         elif tin.material == "silicone":
             said.append(f"{named}: silicone on a tray, as it is.")
         elif tin.kind == "fluted":
-            said.append(f"{named}: a thin film of butter in the flutes; its base comes out.")
+            said.append(f"{named}: a thin film of {grease} in the flutes; its base comes out.")
         elif piece.item.cover in (LID, PRESSED):
-            said.append(f"{named}: greased, with a strip of paper to lift by.")
+            said.append(f"{named}: greased with {grease}, with a strip of paper to lift by.")
         else:
             said.append(f"{named}: dry and clean; short dough lets go by itself.")
     return tuple(said)

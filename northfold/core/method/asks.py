@@ -12,8 +12,8 @@ from northfold.core.gluten.pull import (
     oven_shrink,
     rest_along,
 )
-from northfold.core.heat.conduction import Trace, first_crossing
-from northfold.core.heat.dough_heat import FROZEN_C
+from northfold.core.heat.conduction import Body, Stay, Trace, first_crossing
+from northfold.core.heat.freezing import firm_after_min
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.course import DRINKING, PULL, TEMPERATURE, Ask
 from northfold.core.method.words import degrees, span
@@ -78,6 +78,6 @@ def firm_for_oven(blend: FatBlend | None, trace: Trace) -> Ask:
     return Ask(TEMPERATURE, trace.first_minute(low), f"firm, below {degrees(low)}")
 
 
-def frozen_for_oven(trace: Trace) -> Ask:
-    """Until it is frozen firm."""
-    return Ask(TEMPERATURE, falls_to(FROZEN_C + 1e-6, trace.minutes, trace.mean_c), "frozen firm")
+def frozen_for_oven(trace: Trace, body: Body, density_kg_m3: float, stay: Stay) -> Ask:
+    """Until it is frozen firm, which takes longer than to come down to where it begins to freeze. [kg/m³]"""
+    return Ask(TEMPERATURE, firm_after_min(trace, body, density_kg_m3, stay), "frozen firm")

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 
+from northfold.core.matter.fillings import SAFE_CORE_C
 from northfold.core.method.edits import EditReader
 from northfold.core.method.setting import Oven, Setting
 from northfold.core.method.words import whole_minutes
@@ -30,6 +31,8 @@ COOL_W, OUT_C, COOL_C, CRUST_KJ = 10.0, 150.0, 30.0, 1.8
 FILLED_OUT_C, FILLING_KJ = 95.0, 3.6
 TIN_MM, STEEL_KG_M3, STEEL_KJ = 0.6, 7850.0, 0.49
 
+# What fills a piece closed in the hand where no heap is said. [mm] Assumption.
+HAND_FILLED_MM = 15.0
 # Of the bare minutes, what is baked under the weights where they stay until the base is dry. [share] Assumption.
 UNDER_UNTIL_DRY = 2 / 3
 FULL, PART = "full", "part"
@@ -46,6 +49,7 @@ class BakeClass:
     `then_c` and `then_min` are a second, lower stage. Minutes of what is `filled`, or `fixed`, do not go by the
     dough's thickness.
     `up_to_mm` is the longest side of a case that bakes so, 0 where no size decides. [mm] `loss` of weight. [share]
+    A deep filling takes `deep_min` and `deep_min_per_mm2` × its equivalent depth² where that is longer. [min, min/mm²]
     """
 
     key: str
@@ -60,6 +64,8 @@ class BakeClass:
     filled: bool = False
     fixed: bool = False
     loss: float = BAKE_LOSS
+    deep_min: float = 0.0
+    deep_min_per_mm2: float = 0.0
 
     @property
     def goes_by_thickness(self) -> bool:
@@ -97,7 +103,7 @@ class Bake:
 
     `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after, once
     `weighed_after` has been told the pieces with their shrink; `out_c` what it comes out at; `on_stone` whether a stone
-    or a heavy tray browns its base.
+    or a heavy tray browns its base; `core_c` what the middle of its filling has to reach, None where the crust decides.
     """
 
     oven: Oven
@@ -111,6 +117,7 @@ class Bake:
     cool_min: float
     out_c: float = OUT_C
     on_stone: bool = False
+    core_c: float | None = None
 
     @property
     def minutes(self) -> float:
@@ -122,12 +129,33 @@ def bake_class(piece: Piece, key: str = "") -> BakeClass:
     if key:
         return next(kind for kind in bake_classes() if kind.key == key)
     longest = max(top for top, _ in piece.item.tin.axes())
-    return next(kind for kind in bake_classes() if longest <= kind.up_to_mm)
+    cases = [kind for kind in bake_classes() if kind.up_to_mm]
+    return next((kind for kind in cases if longest <= kind.up_to_mm), cases[-1])
 
 
 def filling_of(piece: Piece) -> float:
     """What fills one piece: as said, else what its tin holds. [g]"""
     return piece.item.filling_g or volume_ml(piece.item.tin) * FILLING_G_ML
+
+
+def equivalent_depth_mm(depth_mm: float, width_mm: float) -> float:
+    """
+    The depth of an endless layer that warms in its middle as fast as a round one does.
+
+    (π/2)²/(d/2)² = (π/2)²/(z/2)² + 2.405²/(D/2)². North Fold reference table. [mm]
+    """
+    if depth_mm <= 0:
+        return 0.0
+    slab = (math.pi / 2) ** 2
+    return 2 * math.sqrt(slab / (slab / (depth_mm / 2) ** 2 + 2.405**2 / (width_mm / 2) ** 2))
+
+
+def filled_depth_mm(piece: Piece, *, with_heap: bool) -> float:
+    """How deep a filled piece is, both crusts counted: settled to the rim, or with half of its heap (its mean). [mm]"""
+    item, tin = piece.item, piece.item.tin
+    depth = tin.walls_mm + (item.heap_mm / 2 if with_heap else 0.0) if tin.is_vessel else item.heap_mm or HAND_FILLED_MM
+    width = min(top for top, _ in tin.axes())
+    return equivalent_depth_mm(depth, width) + 2 * item.thickness_mm
 
 
 def cool_enough_c(room_c: float) -> float:
@@ -177,6 +205,7 @@ def plan_bake(
     lead: Piece,
     kind_key: str = "",
     on_stone: bool = False,
+    is_risky: bool = False,
 ) -> Bake:
     """
     Stages of the bake.
@@ -196,6 +225,8 @@ def plan_bake(
         Of a bake in the table; empty for a case, by its size.
     on_stone : bool
         Whether it is baked on a stone or a heavy tray, which heats longer.
+    is_risky : bool
+        Whether its filling has to be hot through: the middle then decides, not the crust.
 
     Returns
     -------
@@ -213,7 +244,7 @@ def plan_bake(
     typed_c = edits.number("bake.off", "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
     slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
-    plain = _stages(kind, oven_c, weighted, until)
+    plain = _deepened(_stages(kind, oven_c, weighted, until), kind, lead, is_risky)
     stages = []
     for key, name, stage_c, start_min, darkness in plain:
         typed = edits.number(key, "minutes")
@@ -234,7 +265,20 @@ def plan_bake(
         cool_min=whole_minutes(cooling_min(lead, setting.room_c, filled=kind.filled)),
         out_c=FILLED_OUT_C if kind.filled else OUT_C,
         on_stone=on_stone,
+        core_c=SAFE_CORE_C if is_risky and kind.filled else None,
     )
+
+
+def _deepened(
+    stages: list[tuple[str, str, float, float, float]], kind: BakeClass, lead: Piece, is_risky: bool
+) -> list[tuple[str, str, float, float, float]]:
+    """The stages with the last one longer where the middle of a deep filling takes longer than the crust. [min]"""
+    if not kind.deep_min:
+        return stages
+    needed = kind.deep_min + kind.deep_min_per_mm2 * filled_depth_mm(lead, with_heap=is_risky) ** 2
+    key, name, oven_c, minutes, darkness = stages[-1]
+    short = needed - sum(stage[3] for stage in stages)
+    return [*stages[:-1], (key, name, oven_c, minutes + max(0.0, short), darkness)]
 
 
 def weighed_after(bake: Bake, pieces: Sequence[Piece]) -> Bake:

@@ -6,7 +6,8 @@ from functools import cache
 from importlib import resources
 
 from northfold.core.method.apart_steps import tins_ready
-from northfold.core.method.plan import Plan
+from northfold.core.method.finishes import finish_words
+from northfold.core.method.plan import Plan, finishes_of
 
 
 @dataclass(frozen=True)
@@ -42,10 +43,11 @@ def before_starting(plan: Plan) -> Before | None:
         return None
     wanted = ("before", "oven.on")
     timed = [Timed(step.start_min, step.look) for step in course.steps if step.key in wanted]
-    at_hand = [tool for step in course.steps for tool in tools().get(step.key, ())]
+    named = finish_words(finishes_of(plan))
+    at_hand = [tool.format_map(named) for step in course.steps for tool in tools().get(step.key, ())]
     return Before(
         timed=tuple(timed),
-        tins=tins_ready(plan.pieces),
+        tins=tins_ready(plan.pieces, named["grease"]),
         tools=tuple(dict.fromkeys(at_hand)),
         dough=_dough(plan),
         silent=_silent(plan),

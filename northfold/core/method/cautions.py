@@ -7,7 +7,9 @@ from functools import cache
 from importlib import resources
 
 from northfold.core.formula.ratio import DoughLine
+from northfold.core.matter.fillings import Risk
 from northfold.core.matter.keeping import is_rich
+from northfold.core.method.finishes import Finishes
 from northfold.core.method.schools import Manner
 from northfold.core.shape.blanks import Piece
 
@@ -53,7 +55,13 @@ def cautions() -> tuple[Caution, ...]:
 
 
 def circumstances(
-    lines: Sequence[DoughLine], pieces: Iterable[Piece], manner: Manner, weighted: bool, allergens: Sequence[str]
+    lines: Sequence[DoughLine],
+    pieces: Iterable[Piece],
+    manner: Manner,
+    weighted: bool,
+    allergens: Sequence[str],
+    finishes: Finishes,
+    risk: Risk | None,
 ) -> frozenset[str]:
     """What of a make decides on its cautions, in the words of the table."""
     used = [line.ingredient for line in lines if line.grams]
@@ -63,8 +71,12 @@ def circumstances(
         "enzyme": any("transglutaminase" in item.name for item in used),
         "raw egg": any(item.role == "egg" and "cooked" not in item.name for item in used),
         "egg or milk": is_rich(used),
-        "alcohol": any(item.composition.alcohol for item in used),
-        "machine": manner.mixing.key in ("paddle", "kneaded"),
+        # A flavouring on alcohol, such as vanilla, is none to speak of.
+        "alcohol": any(item.composition.alcohol for item in used if item.role == "liquid"),
+        "machine": manner.is_by_machine,
+        "raw egg glaze": finishes.glaze.is_raw_egg,
+        "raw egg seal": finishes.seal.is_raw_egg,
+        "risky filling": risk is not None,
         "weights": weighted,
         "breakable": bool(materials & {"glass", "ceramic"}),
         "iron": "cast_iron" in materials,

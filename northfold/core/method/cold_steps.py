@@ -3,6 +3,7 @@
 from northfold.core.fold.lamination import PACKAGE_MM
 from northfold.core.gluten.pull import FOLD_PULL, rolling_pull
 from northfold.core.heat.conduction import Body, Trace, long_stay, minutes_to
+from northfold.core.heat.freezing import firm_after_min
 from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.course import HABIT, PULL, TEMPERATURE, Ask
@@ -90,7 +91,8 @@ def rested_or_chilled(walk: Walk, start_c: float, end_c: float) -> str:
 def warn_freezer(walk: Walk, key: str, trace: Trace, place: Place) -> None:
     """What is said of a dough in the freezer: frozen through, or its face brittle."""
     if trace.is_frozen:
-        walk.remark(key, "Frozen through: nothing rests in it. Thaw it in the fridge; how long is not reckoned.", 5)
+        said = "At −2 °C it begins to freeze, and nothing rests in it from there on. Thaw it in the fridge."
+        walk.remark(key, said, 5)
         return
     brittle = walk.blend.brittle_below_c if walk.blend else None
     if place.is_freezer and brittle is not None:
@@ -155,7 +157,9 @@ def chill(walk: Walk) -> None:
         if walk.gluten
         else asks.NO_GLUTEN,
         asks.drinking(dough.drink_min, dough.drunk, long),
-        asks.frozen_for_oven(long) if frozen_firm else asks.firm_for_oven(walk.blend, long),
+        asks.frozen_for_oven(long, body, walk.heat.density_kg_m3, stay)
+        if frozen_firm
+        else asks.firm_for_oven(walk.blend, long),
         Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
     ]
     if frozen_firm and wanted[2].minutes is None:
@@ -165,11 +169,17 @@ def chill(walk: Walk) -> None:
     end_c = dough.mean_c
     in_tin = walk.kind.hold == "tin"
     kept = "the rim holds its edge" if in_tin else "it keeps its shape when lifted"
-    firm = "Frozen hard, it rings when tapped." if trace.is_frozen else f"Firm to the touch, {kept}"
+    hard_min = firm_after_min(long, body, walk.heat.density_kg_m3, stay)
+    walk.frozen_firm = hard_min is not None and minutes >= hard_min - 0.5
+    firm = f"Firm to the touch, {kept}: {degrees(end_c)}."
+    if walk.frozen_firm:
+        firm = "Frozen hard, it rings when tapped."
+    elif trace.is_frozen:
+        firm = f"Stiff and at {degrees(end_c)}, not hard yet: it begins to freeze here."
     walk.add(
         "chill.1",
         {
-            "chill_look": firm if trace.is_frozen else f"{firm}: {degrees(end_c)}.",
+            "chill_look": firm,
             "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
             + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if walk.gluten else ""),
             **keeping_figures(walk),

@@ -97,6 +97,7 @@ class Step:
     earliest_min: float = 0.0
     latest_min: float = 0.0
     note: str = ""
+    probe_to_c: float | None = None
 
     @property
     def minutes(self) -> float:
@@ -162,7 +163,7 @@ class Course:
     `kind` is the key of its table. `shaped` is the dough as it waits before rolling, `sheet` after it, `chilled` before
     the oven; `drink_min` the time in which it drinks. [min] `warm_min` is how long it lies out of the cold between
     mixing and oven, where egg or milk is in it; else None. [min] `order` are the entries of its course as they were
-    taken, left-out steps among them.
+    taken, left-out steps among them. `frozen_firm`: the pieces go into the oven frozen hard.
     """
 
     steps: tuple[Step, ...]
@@ -180,6 +181,7 @@ class Course:
     drink_min: float = 0.0
     warm_min: float | None = None
     order: tuple[str, ...] = ()
+    frozen_firm: bool = False
 
     @property
     def along(self) -> tuple[Step, ...]:

@@ -139,7 +139,7 @@ def walk_course(walk: Walk) -> Course:
     shrinks = shrink(walk)
     tell_lining(walk, shrinks)
     to_oven = list(takewhile(lambda step: not step.key.startswith("bake."), walk.steps))
-    warm = out_of_cold(walk.lines, to_oven, walk.setting)
+    warm = out_of_cold(walk.lines, to_oven, walk.setting, sum(piece.item.count for piece in walk.pieces))
     if warm is not None and warm.remark is not None:
         walk.remarks.append(warm.remark)
     return Course(
@@ -158,6 +158,7 @@ def walk_course(walk: Walk) -> Course:
         drink_min=walk.dough.drink_min,
         warm_min=warm.minutes if warm else None,
         order=tuple(entry_key(entry) for entry in order),
+        frozen_firm=walk.frozen_firm,
     )
 
 
@@ -170,7 +171,7 @@ def _apart(walk: Walk) -> list[tuple[Step, str]]:
 def shrink(walk: Walk) -> tuple[Shrink, ...]:
     """What the oven takes of each item: its own rolling, the waits they share."""
     found = []
-    frozen = walk.traced[-1].trace.is_frozen if walk.traced else False
+    frozen = walk.frozen_firm
     for piece, scale in zip(walk.pieces, walk.scales, strict=True):
         pull = _pull_at_the_oven(walk, piece)
         percent = oven_shrink(walk.shrink_water, pull.total, walk.hold, frozen=frozen)

@@ -1,5 +1,7 @@
 """The steps from the oven on: bake, cool, trim; and when the oven goes on."""
 
+from dataclasses import replace
+
 from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
 from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step, waiting
 from northfold.core.method.edits import Edited, EditReader
@@ -46,11 +48,15 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small and browns early."))
     full = bake.until == FULL
     bare = stage.key == "bake.main"
+    last = bake.stages[-1].key == stage.key
     figures = {
         "bake_look": LOOKS.get(bake.kind, "Base dry, pale gold all over.") if full or bare else PALER,
         "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must stop paler.",
     }
-    return maker.make(
+    until_core = bake.core_c if last else None
+    if until_core is not None:
+        figures["bake_look"] = f"Until {until_core:.0f} °C at the centre, probed in the middle of the thickest piece."
+    made = maker.make(
         stage.key,
         figures,
         wait_min=stage.minutes,
@@ -60,4 +66,8 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         place_c=stage.oven_c,
         edits=marks,
         reminders=tuple(reminders),
+        probe_to_c=until_core,
     )
+    # The second, lower stage tells its sign in its table: the core's heat comes before it.
+    core_first = until_core is not None and str(figures["bake_look"]) not in made.look
+    return replace(made, look=f"{figures['bake_look']} {made.look}") if core_first else made

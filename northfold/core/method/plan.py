@@ -16,9 +16,11 @@ from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
 from northfold.core.heat.dough_heat import dough_heat
-from northfold.core.matter import ALLERGENS, dough_composition, dough_density
+from northfold.core.matter import dough_composition, dough_density
+from northfold.core.matter.allergens import DOUGH, Held, Layer, held_by, said
 from northfold.core.matter.fats import Band, FatBlend, fat_blend
-from northfold.core.method.baking import Bake, plan_bake, weighed_after
+from northfold.core.matter.fillings import Risk, filling_risk
+from northfold.core.method.baking import PART, UNTIL, Bake, plan_bake, weighed_after
 from northfold.core.method.beforehand import Beforehand, beforehand
 from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
@@ -26,6 +28,7 @@ from northfold.core.method.course import Course
 from northfold.core.method.course_walk import walk_course
 from northfold.core.method.courses import CourseKind, NoCourse, course_kind, mixing_way
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
+from northfold.core.method.finishes import LAYER_OF, Finishes, PartLine, finishes, used_finishes
 from northfold.core.method.folding import Folding, plan_folding
 from northfold.core.method.lots import lead_piece
 from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
@@ -48,8 +51,8 @@ class PlanInputs:
     What a make is planned from, copied in whole so that a kept plan never reads a live table.
 
     `lines` in g as the formula was saved; `items` the pieces wanted; `loss` the share left on bowl and bench;
-    `on_hand_g` of the same dough taken from the cold store; `setting` the kitchen; `schools` the formula's own answers,
-    by question, over the kitchen's;
+    `on_hand_g` of the same dough taken from the cold store; `apart` what the recipe has for filling, glaze and finish;
+    `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
     `now` the time it is planned at and `due_at` when it must be ready, both aware.
     """
 
@@ -61,6 +64,7 @@ class PlanInputs:
     now: datetime | None = None
     schools: tuple[tuple[str, str], ...] = ()
     on_hand_g: float = 0.0
+    apart: tuple[PartLine, ...] = ()
 
     @property
     def worked_in(self) -> Setting:
@@ -141,11 +145,18 @@ class Plan:
     no_course: str = ""
     fold: Lamination | None = None
     is_laminated: bool = False
+    held: tuple[Held, ...] = ()
+    risk: Risk | None = None
 
     @property
     def fold_has_block(self) -> bool:
         """Whether a fat of its own is rolled in; a rough puff has it in pieces."""
         return any(is_rolled_in(line) for line in self.inputs.lines)
+
+    @property
+    def allergen_words(self) -> str:
+        """The allergens of the whole make, cereals and nuts by name; empty where there are none."""
+        return said(self.held)
 
     @property
     def surplus_g(self) -> float:
@@ -252,6 +263,8 @@ def _walked(
     allergens: Sequence[str],
     scales: Sequence[float],
     first: Sequence[Beforehand],
+    put_on: Finishes,
+    risk: Risk | None,
     pieces: Sequence[Piece],
     folding: Folding | None,
 ) -> tuple[Course, Bake]:
@@ -259,11 +272,28 @@ def _walked(
     lead = lead_piece(pieces)
 
     def baked(weighted: str) -> Bake:
-        return plan_bake(weighted, setting, reader, lead=lead, kind_key=kind.bake, on_stone=kind.on_stone)
+        return plan_bake(
+            weighted, setting, reader, lead=lead, kind_key=kind.bake, on_stone=kind.on_stone, is_risky=risk is not None
+        )
 
     heat = dough_heat(tuple((line.ingredient, line.grams) for line in lines))
     walk = Walk(
-        kind, lines, ratio, blend, heat, pieces, mixing, baked, setting, reader, allergens, scales, first, folding
+        kind,
+        lines,
+        ratio,
+        blend,
+        heat,
+        pieces,
+        mixing,
+        baked,
+        setting,
+        reader,
+        allergens,
+        scales,
+        first,
+        put_on,
+        risk,
+        folding,
     )
     return walk_course(walk), walk.bake
 
@@ -287,8 +317,10 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         ranked = fits(ratio, lines)
     except CoreError as error:
         problems.append(Problem("dough", error.code, str(error)))
-    held = {allergen for line in lines for allergen in (*line.ingredient.allergens, *line.ingredient.may_hold)}
-    allergens = tuple(allergen for allergen in ALLERGENS if allergen in held)
+    put_on = finishes(lines, inputs.apart, ratio.sugar if ratio else 0.0, reader)
+    risk = _risk(inputs.items)
+    held = held_by(_layers(inputs))
+    allergens = tuple(each.allergen for each in held_by(_layers(replace(inputs, items=(), apart=()))))
     family = ranked[0].family.key if ranked and ranked[0].inside else ""
     items = tuple(_thick(item, reader) for item in inputs.items)
     blend = fat_blend(parts)
@@ -332,12 +364,17 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
             except CoreError as error:
                 kind = NoCourse(str(error))
             if isinstance(kind, CourseKind):
+                used = used_finishes(kind.steps, part_baked=reader.word("bake.off", "until", UNTIL) == PART)
+                held = held_by((*_layers(inputs), *put_on.layers(used)))
                 if kind.mixing:
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
                 first = beforehand(lines, factor, mixing, setting)
                 scales = [learned.shrink_scale(family, item.tin.key) for item in items]
-                walking = partial(_walked, kind, lines, ratio, blend, mixing, setting, reader, allergens, scales, first)
+                words = (said(held),) if held else ()
+                walking = partial(
+                    _walked, kind, lines, ratio, blend, mixing, setting, reader, words, scales, first, put_on, risk
+                )
                 course, bake = walking(pieces, folding)
                 percents = [each.percent for each in course.shrink]
                 if folding is not None:
@@ -417,7 +454,28 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         no_course=no_course,
         fold=folding.lamination if folding else None,
         is_laminated=laminated,
+        held=held,
+        risk=risk,
     )
+
+
+def _layers(inputs: PlanInputs) -> list[Layer]:
+    """The dough, what the recipe has beside it, and fillings as their makers have ticked them."""
+    layers = [Layer(DOUGH, [line.ingredient for line in inputs.lines if line.grams])]
+    layers += [Layer(LAYER_OF.get(part.part, part.part), (part.ingredient,)) for part in inputs.apart]
+    return layers + [Layer("filling", (), item.filling_allergens) for item in inputs.items]
+
+
+def _risk(items: Iterable[Item]) -> Risk | None:
+    """The filling of a make that keeps shortest and has to be hot through; None where there is none."""
+    found = [filling_risk(item.filling, item.filling_allergens) for item in items]
+    return min((each for each in found if each), key=lambda risk: risk.keeps_h, default=None)
+
+
+def finishes_of(plan: Plan) -> Finishes:
+    """What the pieces of a plan are glazed, sealed, greased and dusted with."""
+    sugar = plan.ratio.sugar if plan.ratio else 0.0
+    return finishes(plan.inputs.lines, plan.inputs.apart, sugar, EditReader(plan.edits))
 
 
 def implied_friction(planned: Plan, measured_c: float) -> tuple[str, float, float] | None:

@@ -139,10 +139,7 @@ def _dusting(walk: Walk) -> str:
     if walk.rolled_on.key == "mat":
         half_g = max(1.0, walk.dust_g / 2)
         return f"on the mat, to its ring of {_rolled_size(walk.lot)}; {half_g:.0f} g of flour on top only."
-    flours = [line for line in walk.lines if line.ingredient.role == "flour" and line.grams]
-    main = max(flours, key=lambda line: line.grams).ingredient.name if flours else "flour"
-    dust = "plain flour" if main == "soft flour" else main if walk.gluten else "rice flour"
-    return f"dust with {max(1.0, walk.dust_g):.0f} g of {dust}."
+    return f"dust with {max(1.0, walk.dust_g):.0f} g of {walk.finishes.dust.words}."
 
 
 def line_later(walk: Walk) -> None:

@@ -25,6 +25,7 @@ class Option:
     skill: str = ""
     folds: str = ""
     blocks: bool = False
+    machine: bool = False
 
 
 @dataclass(frozen=True)
@@ -145,6 +146,11 @@ class Manner:
     @property
     def name(self) -> str:
         return self.mixing.name if self.fat.key == "cold" else f"{self.mixing.name}, fat {self.fat.name}"
+
+    @property
+    def is_by_machine(self) -> bool:
+        """Whether a machine turns in it: a mixer, or the paddle that creams."""
+        return self.mixing.machine or self.fat.machine
 
     @property
     def look(self) -> str:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from northfold.core.gluten.pull import hold_share, oven_shrink, rest_along
+from northfold.core.heat.freezing import firm_after_min
 from northfold.core.method.case import Case
 from northfold.core.method.edits import Take
 from northfold.core.method.schools import questions
@@ -33,7 +34,7 @@ def changes(case: Case) -> tuple[Change, ...]:
     number = case.plan.pieces.index(case.lead)
     now, course = case.course.shrink[number], case.course
     chill = case.step("chill.1")
-    frozen = case.traced("chill.1").trace.is_frozen
+    frozen = course.frozen_firm
     weighted, docked = course.chosen["weights"] == "weighted", course.chosen["docking"] != "none"
     wait_min = chill.wait_min if chill else 0.0
     found: list[Change] = []
@@ -53,7 +54,9 @@ def changes(case: Case) -> tuple[Change, ...]:
     freezer = case.setting.freezer()
     if freezer is not None and not frozen and wait_min > 0:
         trace = case.sheet_in(freezer, wait_min)
-        if trace.is_frozen:
+        stay = freezer.stay(wait_min, case.room_c)
+        firm_min = firm_after_min(trace, case.sheet, case.heat.density_kg_m3, stay)
+        if firm_min is not None and firm_min <= wait_min:
             pull = rest_along(case.traced("chill.1").pull_from, trace)[-1].total
             takes: Take = (("chill.1", "place", freezer.key), ("chill.1", "minutes", f"{wait_min:g}"))
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)

@@ -12,7 +12,11 @@ from northfold.core.formula.ratio import DoughLine
 from northfold.core.method.cautions import LONG_WAIT_MIN, caution_of
 from northfold.core.method.course import WORK, Step
 from northfold.core.method.lots import is_small
+from northfold.core.method.setting import ROOM_C
 from northfold.core.shape.blanks import Piece
+
+# A place colder than this is one that keeps. [°C]
+COLD_BELOW_C = 10.0
 
 
 @cache
@@ -63,6 +67,8 @@ class StepMaker:
         first_bake = key.startswith("bake.") and not self.has_baked
         self.has_baked = self.has_baked or first_bake
         holds = self.holds | {"long wait"} if values.get("wait_min", 0.0) > LONG_WAIT_MIN else self.holds
+        if values.get("place_c", ROOM_C) < COLD_BELOW_C:
+            holds = holds | {"in the cold"}
 
         def said(name: str) -> str:
             return str(text.get(name, "")).format(**self.figures, **(figures or {})).strip()
@@ -76,6 +82,6 @@ class StepMaker:
             look=said("look"),
             why=said("why"),
             wrong=said("wrong"),
-            caution=caution_of(key, holds, figures or {}, is_first_bake=first_bake),
+            caution=caution_of(key, holds, {**self.figures, **(figures or {})}, is_first_bake=first_bake),
         )
         return replace(step, **values)

@@ -19,15 +19,18 @@ from northfold.core.heat.conduction import Body, Stay, Trace, conduct
 from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.places import Place, between_sheets
 from northfold.core.matter.fats import FatBlend
+from northfold.core.matter.fillings import COLD_WITHIN_H, KEPT_DAYS, Risk
 from northfold.core.method.baking import Bake
 from northfold.core.method.beforehand import Beforehand
 from northfold.core.method.cautions import circumstances
 from northfold.core.method.course import EDIT, HABIT, Ask, BenchWindow, Remark, Step, TracedStep
 from northfold.core.method.courses import CourseKind
 from northfold.core.method.edits import Edited, EditReader
+from northfold.core.method.finishes import Finishes, finish_words
 from northfold.core.method.folding import Folding
 from northfold.core.method.lots import dusting_g, is_brick, lead_piece, lot_of
 from northfold.core.method.mixing import Mixing
+from northfold.core.method.out_of_cold import keeps_short_for
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.shaping import shape_for_cold
@@ -96,9 +99,14 @@ class Walk:
         allergens: Sequence[str],
         scales: Sequence[float],
         beforehand: Sequence[Beforehand],
+        finishes: Finishes,
+        risk: Risk | None,
         folding: Folding | None = None,
     ) -> None:
         self.kind, self.folding = kind, folding
+        self.finishes, self.risk = finishes, risk
+        # Whether the pieces go into the oven frozen hard; the chill before it says so.
+        self.frozen_firm = False
         if folding is not None:
             # Until it is locked in, the block alone; the roll-in fat decides what can be rolled.
             heat, blend = folding.block_heat, folding.roll_in
@@ -137,7 +145,9 @@ class Walk:
         self.dough = Dough(
             heat, mixing.dough_c, Pull().plus(self.manner.added_pull * self.gluten), drink_time_min(lines)
         )
-        holds = circumstances(lines, pieces, self.manner, self.weighted, allergens)
+        holds = circumstances(lines, pieces, self.manner, self.weighted, allergens, finishes, risk)
+        if any(key.startswith("fill") for key in kind.steps):
+            holds |= {"filled"}
         self.maker = StepMaker(lines, pieces, self.manner.hands_min, sum(lot.count for lot in self.lots), holds)
         self.dust_g = dusting_g(self.lot)
         flour_g = sum(line.grams for line in lines if line.ingredient.role == "flour")
@@ -146,6 +156,11 @@ class Walk:
             # A spoonful at a time: a hundredth of the flour.
             "spoon_g": f"{max(1.0, flour_g * factor / 100):.0f}",
             "dust_g": f"{max(1.0, self.dust_g):.0f}",
+            "rich_what": " and ".join(keeps_short_for(lines)),
+            "filled_h": f"{risk.keeps_h:g}" if risk else "",
+            "cold_h": f"{COLD_WITHIN_H:g}",
+            "kept_days": f"{KEPT_DAYS:g}",
+            **finish_words(finishes),
         }
         self.steps: list[Step] = []
         # What goes on beside the dough, each with the key of the step that waits for it.

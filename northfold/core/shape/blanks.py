@@ -65,7 +65,8 @@ class Item:
 
     `cover` says what else is made of dough: a lid over a heap of `heap_mm` with `edge_mm` to seal, a strip for the
     wall. `filling_g` of each, 0 for what it holds. `rolling` is whether each piece is rolled by itself or cut from a
-    sheet, with `web_mm` between pieces. `slices` of one piece, 0 for none.
+    sheet, with `web_mm` between pieces. `slices` of one piece, 0 for none. `filling` is what its maker calls it, with
+    the allergens ticked for it.
     """
 
     tin: Tin
@@ -82,6 +83,8 @@ class Item:
     slices: int = 0
     rolling: str = USUAL
     web_mm: float = WEB_MM
+    filling: str = ""
+    filling_allergens: tuple[str, ...] = ()
 
     @property
     def is_from_sheet(self) -> bool:

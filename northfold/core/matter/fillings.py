@@ -1,0 +1,59 @@
+"""Fillings that have to be hot through to be safe: told by their maker's words and the allergens ticked."""
+
+import re
+import tomllib
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cache
+from importlib import resources
+
+# The centre of a filling with meat, fish or egg. [°C] Usual guidance; local codes come first.
+SAFE_CORE_C = 75.0
+# Once baked: into the cold within, and kept. [h, days] Usual guidance; local codes come first.
+COLD_WITHIN_H, KEPT_DAYS = 2.0, 2.0
+
+
+@dataclass(frozen=True)
+class Risk:
+    """Why a filling has to be hot through: what it holds; how long it keeps raw at 5 °C. [h]"""
+
+    kind: str
+    keeps_h: float
+
+
+@cache
+def _kinds() -> dict[str, tuple[re.Pattern[str], frozenset[str], float]]:
+    text = resources.files("northfold.core.data").joinpath("fillings.toml").read_text("utf-8")
+    found = {}
+    for key, row in tomllib.loads(text).items():
+        words = re.compile(rf"\b(?:{'|'.join(map(re.escape, row['words']))})\b", re.IGNORECASE)
+        found[key] = (words, frozenset(row.get("allergens", ())), float(row["keeps_h"]))
+    return found
+
+
+def filling_risk(said: str, ticked: Iterable[str] = ()) -> Risk | None:
+    """
+    Whether a filling has to reach a safe heat in its middle.
+
+    Parameters
+    ----------
+    said : str
+        What its maker calls it, such as "chicken and leek".
+    ticked : iterable of str
+        Allergens that its maker has ticked for it.
+
+    Returns
+    -------
+    Risk or None
+        The one that keeps shortest; None for fruit, vegetables and the like.
+    """
+    marks = frozenset(ticked)
+    plain = re.sub(
+        r"\begg[ -]?(?:free|less)\b|\b(?:no|without) eggs?\b|\bmince ?meat\b", " ", said, flags=re.IGNORECASE
+    )
+    found = [
+        Risk(key, keeps_h)
+        for key, (words, allergens, keeps_h) in _kinds().items()
+        if words.search(plain) or allergens & marks
+    ]
+    return min(found, key=lambda risk: risk.keeps_h, default=None)
