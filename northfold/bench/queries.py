@@ -45,7 +45,7 @@ def steps_of(plan: Plan) -> tuple[Step, ...]:
             reason="work",
             look="Every line ticked; the scale zeroed between bowls.",
             why="From here on this dough follows its own sheet.",
-            caution="Raw flour is not for tasting.",
+            caution="Do not taste raw flour.",
         ),
     )
 

@@ -175,7 +175,8 @@ def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:
     for make in Make.objects.filter(state=Make.State.FINISHED).order_by("-pk")[:4]:
         for left in leftovers(make, plan_of(make)):
             if left.kind == "offcuts":
-                put_into_store(user, make, left.kind, freezer)
+                # On the day itself, when the pieces were cut.
+                put_into_store(user, make, left.kind, freezer, make.frozen_plans.last().at + timedelta(hours=4))
     sandies = FormulaVersion.objects.get(formula__name="Sea-salt caramel sandies")
     boxes = [
         ("Egg white", "whites", 96, "g", 30, None, True, ["egg"]),

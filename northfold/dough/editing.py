@@ -26,6 +26,7 @@ from northfold.core.formula.triangle import Triangle, triangle
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan
+from northfold.core.method.finishes import PartLine
 from northfold.core.method.said_schools import Said, said_schools
 from northfold.core.method.schools import questions
 
@@ -447,7 +448,7 @@ def _reread(line: Mapping[str, Any], reading: ReadLine, shelf: Mapping[str, Ingr
 def evaluate(
     payload: Payload,
     shelf: Mapping[str, Ingredient],
-    plan_from: Callable[[tuple[DoughLine, ...], tuple[tuple[str, str], ...]], Plan],
+    plan_from: Callable[[tuple[DoughLine, ...], tuple[tuple[str, str], ...], tuple[PartLine, ...]], Plan],
 ) -> Desk:
     """
     Read a payload and plan from it.
@@ -459,7 +460,8 @@ def evaluate(
     shelf : mapping of str to Ingredient
         What the kitchen knows.
     plan_from : callable
-        From the lines and the formula's own schools to a plan: of the make that this dough is for, or of none.
+        From the lines, the formula's own schools and what it has beside the dough to a plan: of the make that this
+        dough is for, or of none.
 
     Returns
     -------
@@ -470,7 +472,8 @@ def evaluate(
     counted = [row for row in rows if _counts(row)]
     lines = tuple(_dough_line(row) for row in counted)
     said = _said(payload, rows)
-    planned = plan_from(lines, _schools(payload, said))
+    apart = tuple(PartLine(row.part, row.ingredient) for row in rows if row.is_apart and row.ingredient)
+    planned = plan_from(lines, _schools(payload, said), apart)
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
     shown = [row for row in rows if not row.dropped]
     weighed = {row.id: row.grams for row in counted}

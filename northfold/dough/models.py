@@ -3,9 +3,12 @@
 from django.conf import settings
 from django.db import models
 
+from northfold.core.formula.parts import PARTS
 from northfold.core.formula.ratio import DoughLine
+from northfold.core.method.finishes import PartLine
 from northfold.dough.editing import clean_payload
 from northfold.kitchen.models import IngredientRevision
+from northfold.kitchen.queries import shelf
 from northfold.web.models import Binned, Immutable
 
 
@@ -61,6 +64,18 @@ class FormulaVersion(Immutable):
         fetched = "lines" in getattr(self, "_prefetched_objects_cache", {})
         lines = self.lines.all() if fetched else self.lines.select_related("ingredient_revision__ingredient")
         return tuple(line.core for line in lines)
+
+    def part_lines(self) -> tuple[PartLine, ...]:
+        """What its recipe has beside the dough, with the ingredients as the kitchen knows them now."""
+        kept = [
+            (line["part"], line["kept"]["ingredient"])
+            for line in self.payload["lines"]
+            if line.get("part") in PARTS and line.get("kept") and not line["dropped"]
+        ]
+        if not kept:
+            return ()
+        known = shelf()
+        return tuple(PartLine(part, known[name]) for part, name in kept if name in known)
 
 
 class Line(Immutable):

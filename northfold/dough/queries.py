@@ -15,6 +15,8 @@ from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
 from northfold.core.formula.triangle import Ghost, ghosts
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
+from northfold.core.method.care import care
+from northfold.core.method.finishes import PartLine
 from northfold.core.method.schools import Question, questions
 from northfold.dough.editing import Desk, Payload, evaluate, parts_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
@@ -76,8 +78,10 @@ def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
     evidence = standing_evidence()
     here, known = setting(evidence), learned(evidence)
 
-    def plan_from(lines: tuple[DoughLine, ...], schools: tuple[tuple[str, str], ...]) -> Plan:
-        return plan(PlanInputs(lines, setting=here, schools=schools), learned=known)
+    def plan_from(
+        lines: tuple[DoughLine, ...], schools: tuple[tuple[str, str], ...], apart: tuple[PartLine, ...]
+    ) -> Plan:
+        return plan(PlanInputs(lines, setting=here, schools=schools, apart=apart), learned=known)
 
     return evaluate(payload, shelf_for(version), plan_from)
 
@@ -130,6 +134,7 @@ def beside(desk: Desk) -> dict[str, Any]:
         "liquid_makeup": liquid_makeup(lines),
         "cost": cost_of(lines, prices()) if desk.plan.ratio else None,
         "currency": currency(),
+        "care": care(desk.plan),
     }
 
 

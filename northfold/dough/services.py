@@ -164,11 +164,12 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
     """Compute, or compute again, what the book's lists show of a version."""
     from northfold.core.method import PlanInputs, plan
 
-    planned = plan(PlanInputs(version.dough_lines()))
+    planned = plan(PlanInputs(version.dough_lines(), apart=version.part_lines()))
     ratio = planned.ratio
     assert ratio is not None, "a version is only saved with a ratio"
     best = planned.fits[0] if planned.fits and planned.fits[0].inside else None
     names = [line.ingredient.name for line in planned.inputs.lines]
+    held = list(dict.fromkeys(each.allergen for each in planned.held))
     facts, _ = VersionFacts.objects.update_or_create(
         version=version,
         defaults={
@@ -180,14 +181,14 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
             "liquid": ratio.liquid,
             "true_fat": ratio.true_fat,
             "true_water": ratio.true_water,
-            "allergens": list(planned.allergens),
+            "allergens": held,
             "words": " ".join(
                 [
                     version.formula.name,
                     best.family.name if best else "",
                     version.note,
                     *names,
-                    *(holds(allergen) for allergen in planned.allergens),
+                    *(holds(allergen) for allergen in held),
                     *(tagged(tag) for tag in version.formula.tags),
                 ]
             ).lower(),

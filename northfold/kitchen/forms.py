@@ -115,10 +115,12 @@ class SettingsForm(forms.ModelForm):
 
     class Meta:
         model = Kitchen
-        fields = ("name", "measuring_system", "room_c", "currency", *LENGTHS, *KEEPING)
+        fields = ("name", "measuring_system", "shown_units", "room_c", "iced_water", "currency", *LENGTHS, *KEEPING)
         labels = {
             "name": "Name of the kitchen",
             "measuring_system": "Cups and spoons are",
+            "shown_units": "Figures are shown in",
+            "iced_water": "Water for cold doughs is iced, the ice strained out (2 °C)",
             "currency": "Sign before prices",
         }
         help_texts = {"measuring_system": "For new formulas. Each paste can say otherwise."}
@@ -142,7 +144,8 @@ class SettingsForm(forms.ModelForm):
                 required=False,
             )
 
-        for key in (*questions(), *LENGTHS, *KEEPING, "currency"):
+        self.fields["shown_units"].required = False
+        for key in (*questions(), *LENGTHS, *KEEPING, "currency", "shown_units", "iced_water"):
             self.fields[key].plain_label = True
         self.fields["currency"].required = False
         self.fields["currency"].help_text = ""
@@ -161,6 +164,7 @@ class SettingsForm(forms.ModelForm):
         data = super().clean()
         for key in (*LENGTHS, *KEEPING):
             data[key] = data.get(key) or getattr(self.instance, key)
+        data["shown_units"] = data.get("shown_units") or self.instance.shown_units
         return data
 
     def save(self, commit: bool = True) -> Kitchen:

@@ -9,7 +9,7 @@ from simple_history.models import HistoricalRecords
 from northfold.core import matter
 from northfold.core.formula.cost import pack_price_per_g
 from northfold.core.formula.loads import Mixer
-from northfold.core.formula.units import SYSTEMS
+from northfold.core.formula.units import METRIC, SHOWN_UNITS, SYSTEMS
 from northfold.core.heat import places
 from northfold.core.learning.places import PlaceEvidence
 from northfold.core.matter.keeping import Keeping
@@ -36,6 +36,8 @@ class Kitchen(models.Model):
     keep_lean_h = models.FloatField(default=Keeping.lean_h, help_text="Lean, at 5 °C [h]")
     keep_frozen_weeks = models.FloatField(default=Keeping.frozen_weeks)
     keep_thawed_h = models.FloatField(default=Keeping.thawed_h, help_text="Once thawed [h]")
+    iced_water = models.BooleanField(default=False, help_text="Water for cold doughs is iced and strained")
+    shown_units = models.CharField(max_length=8, choices=list(SHOWN_UNITS.items()), default=METRIC)
     currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")
     schools = models.JSONField(default=dict, help_text="The kitchen's habit for each question on which makers differ")
     history = HistoricalRecords()

@@ -122,6 +122,7 @@ def setting(evidence: list[Evidence] | None = None) -> Setting:
         tray_mm=(kitchen.tray_length_mm, kitchen.tray_width_mm),
         mixers=tuple(machine.core for machine in machines()),
         keeping=kitchen.keeping,
+        iced=kitchen.iced_water,
         **values,
         **({"ovens": found_ovens} if found_ovens else {}),
     )

@@ -8,6 +8,7 @@ from django.utils import timezone
 from django.utils.functional import cached_property
 
 from northfold.core.errors import CoreError
+from northfold.core.matter import ALLERGENS
 from northfold.core.method import LOSS_RANGE
 from northfold.core.method.course import Course
 from northfold.core.method.edits import OWN, WORDS
@@ -120,6 +121,10 @@ class ItemForm(forms.Form):
     filling_g = GramsField(
         what="A filling of", low=FILLING_G[0], high=FILLING_G[1], label="Filling each, g", required=False,
         help_text="Empty: what it holds.",
+    )  # fmt: skip
+    filling_allergens = forms.MultipleChoiceField(
+        choices=[(name, name) for name in ALLERGENS], label="The filling holds", required=False,
+        widget=forms.CheckboxSelectMultiple,
     )  # fmt: skip
     slices = forms.IntegerField(
         min_value=SLICES[0], max_value=SLICES[1], label="Slices each", required=False,
@@ -274,6 +279,8 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
             COVERS.get(item["cover"].value() or OPEN, ""),
             f"rolled {ROLLING.get(item['rolling'].value() or '', '')}",
         ]
+        if item["filling_allergens"].value():
+            words.append(f"the filling holds {', '.join(item['filling_allergens'].value())}")
         for name in ("heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
             if item[name].value() not in (None, "", 0):
                 words.append(f"{item.fields[name].label.lower()} {item[name].value()}")

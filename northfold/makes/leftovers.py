@@ -1,14 +1,17 @@
 """What a make leaves for the cold store, and what it takes out of it."""
 
 from dataclasses import dataclass
+from datetime import datetime
 
 from django.db import transaction
+from django.utils import timezone
 
 from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.core.method import leftovers as core
 from northfold.kitchen.models import Place
+from northfold.kitchen.queries import room_and_keeping
 from northfold.makes.models import Make
 from northfold.makes.queries import plan_of
 from northfold.makes.services import StartedMake
@@ -49,7 +52,7 @@ def leftovers(make: Make, plan: Plan) -> list[Leftover]:
 
 
 @transaction.atomic
-def put_into_store(user: User, make: Make, kind: str, place: Place) -> Lot:
+def put_into_store(user: User, make: Make, kind: str, place: Place, now: datetime | None = None) -> Lot:
     """Put one leftover of a make that is under way into the cold; once for each kind. Raises CoreError otherwise."""
     make = Make.objects.select_for_update().get(pk=make.pk)
     plan = plan_of(make)
@@ -69,7 +72,26 @@ def put_into_store(user: User, make: Make, kind: str, place: Place) -> Lot:
         formula=None if is_egg else formula,
         source=source_of(make),
         made_at=make.frozen_plans.last().at,
+        now=now,
     )
+
+
+class OverByThen(CoreError):
+    """What is taken would be over when the make starts."""
+
+    code = "over_by_then"
+
+    def __init__(self, lot: Lot, until: datetime) -> None:
+        when = f"{timezone.localtime(until):%d %B, %H:%M}"
+        super().__init__(
+            f"{lot.what} is to be used by {when}, before this make starts. Make it earlier, or mix afresh."
+        )
+
+
+def starts_at(make: Make, plan: Plan) -> datetime:
+    """When what is taken for a make is used: when it starts, as far as that is known."""
+    start = plan.clock.start_at if plan.clock else make.due_at
+    return max(timezone.now(), start) if start else timezone.now()
 
 
 @transaction.atomic
@@ -82,6 +104,9 @@ def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
+    kept = lot.kept(*room_and_keeping())
+    if kept.until <= starts_at(make, plan_of(make)):
+        raise OverByThen(lot, kept.until)
     stock.take_out(user, lot, grams, why=source_of(make))
     if lot.kind not in EGGS:
         make.on_hand_g += grams

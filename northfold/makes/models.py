@@ -73,6 +73,7 @@ class MakeItem(models.Model):
     edge_mm = models.FloatField(default=EDGE_MM, help_text="Of a lid beyond the rim, to be sealed [mm]")
     filling = models.CharField(max_length=60, blank=True)
     filling_g = models.FloatField(default=0.0, help_text="Of each piece; 0 for what it holds [g]")
+    filling_allergens = models.JSONField(default=list, blank=True, help_text="As its maker has ticked them")
     slices = models.PositiveIntegerField(default=0)
     rolling = models.CharField(max_length=6, choices=list(ROLLING.items()), default=USUAL, blank=True)
     web_mm = models.FloatField(default=WEB_MM, help_text="Between two pieces cut from a sheet [mm]")
@@ -97,13 +98,15 @@ class MakeItem(models.Model):
             self.slices,
             self.rolling,
             self.web_mm,
+            self.filling,
+            tuple(self.filling_allergens),
         )
 
 
 # What the Size view sets of an item, in the order of its fields.
 SIZE_FIELDS = (
     "tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts", "cover", "heap_mm", "edge_mm",
-    "rolling", "web_mm", "filling", "filling_g", "slices",
+    "rolling", "web_mm", "filling", "filling_g", "filling_allergens", "slices",
 )  # fmt: skip
 
 

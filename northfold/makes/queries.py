@@ -8,9 +8,11 @@ from django.db.models import Case, Max, Prefetch, QuerySet, When
 from django.utils import timezone
 
 from northfold.core.formula.loads import Loads
+from northfold.core.formula.parts import GLAZE
 from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
+from northfold.core.method.finishes import PartLine
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import Desk, evaluate
 from northfold.dough.models import Draft
@@ -66,15 +68,18 @@ class Surroundings:
         schools: tuple[tuple[str, str], ...],
         items: tuple[Item, ...],
         edits: tuple[Edit, ...],
+        apart: tuple[PartLine, ...] = (),
     ) -> Plan:
+        if make.glaze_g and not any(part.part == GLAZE for part in apart):
+            apart = (*apart, PartLine(GLAZE, kitchen.shelf()["whole egg"]))  # beaten egg is kept back for it
         setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
-        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now, schools, make.on_hand_g)
+        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now, schools, make.on_hand_g, apart)
         return plan(inputs, edits, self.learned)
 
     def plan_as_saved(self, make: Make, items: tuple[Item, ...], edits: tuple[Edit, ...]) -> Plan:
         """The plan of a make from its formula's version."""
         version = make.formula_version
-        return self.plan_of(make, version.dough_lines(), version.own_schools, items, edits)
+        return self.plan_of(make, version.dough_lines(), version.own_schools, items, edits, version.part_lines())
 
 
 def plan_of(
@@ -117,7 +122,7 @@ def thread_of(make: Make, user: User | None = None, around: Surroundings | None 
     desk = evaluate(
         draft.payload,
         shelf_for(draft.base_version),
-        lambda lines, schools: around.plan_of(make, lines, schools, items, edits),
+        lambda lines, schools, apart: around.plan_of(make, lines, schools, items, edits, apart),
     )
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 

@@ -14,6 +14,7 @@ from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Course
 from northfold.core.method.courses import OPTIONAL, SKIPPED
 from northfold.core.method.edits import NUMBERS, OWN, WORDS, Take, read_number
+from northfold.core.method.finishes import GLAZES, SEALS
 from northfold.core.method.folding import read_folds
 from northfold.core.method.mixing import PROBE_K
 from northfold.core.method.own_steps import may_follow, name_of, next_own_key
@@ -184,6 +185,8 @@ def allowed_words(setting: Setting, step_key: str, field: str, course: Course | 
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names
+    if (step_key, field) in (("glaze", "with"), ("seal", "with")):
+        return dict(GLAZES if step_key == "glaze" else SEALS)
     if field == "skip" and step_key in OPTIONAL:
         return SKIPPED
     if (step_key, field) == ("shape", "form"):

@@ -144,8 +144,9 @@ def _at_hand(thread: MakeThread) -> dict[str, Any]:
     if not make.is_planned:
         return {}
     eggs = eggs_wanted(thread.plan, make.glaze_g)
+    at = leftovers.starts_at(make, thread.plan)
     return {
-        "at_hand": of_formula(make.formula_version.formula) + (eggs_at_hand(eggs) if eggs else []),
+        "at_hand": of_formula(make.formula_version.formula, at) + (eggs_at_hand(eggs, at) if eggs else []),
         "taken": taken_for(leftovers.source_of(make)),
     }
 

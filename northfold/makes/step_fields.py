@@ -9,9 +9,11 @@ from northfold.core.method.baking import UNTIL
 from northfold.core.method.course import Step
 from northfold.core.method.courses import OPTIONAL, SKIPPED, CourseKind, course_kinds
 from northfold.core.method.edits import OWN, Edited
+from northfold.core.method.finishes import GLAZES, SEALS
 from northfold.core.method.lots import lead_piece
-from northfold.core.method.mixing import NO_CRUMB, SCALDED, TOGETHER
+from northfold.core.method.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
 from northfold.core.method.own_steps import may_follow
+from northfold.core.method.plan import finishes_of
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS
 from northfold.core.method.step_texts import step_texts
@@ -112,8 +114,10 @@ class Fields:
         eggs = any(line.ingredient.role == "egg" and line.grams for line in plan.inputs.lines)
         crumbs = bool(plan.mixing and plan.mixing.verdict != NO_CRUMB)
         flaky = bool(crumbs and plan.mixing and plan.mixing.crumb_mm)
+        fats = any(line.ingredient.fat is not None and not line.ingredient.is_oil for line in plan.inputs.lines)
+        warmth = fats and bool(plan.mixing and plan.mixing.way == CRUMB)
         kind = self.kind
-        raised = {"egg": eggs, "crumb": flaky, "fat_temperature": crumbs, "first_rest": bool(kind and kind.rolls)}
+        raised = {"egg": eggs, "crumb": flaky, "fat_temperature": warmth, "first_rest": bool(kind and kind.rolls)}
         rests = bool(plan.course and plan.course.chosen["first_rest"] != "none")
         raised["rolling"] = bool(kind and kind.rolls) and rests
         raised["rolled_on"] = bool(kind and kind.rolls)
@@ -134,7 +138,9 @@ class Fields:
         """What of a step can be overridden."""
         marks = {edited.field: edited for edited in step.edits}
         found = []
-        if step.is_wait:
+        found += self.put_on(step.key)
+        # A wait that its maker has set to nothing keeps its field, so that it can be set again.
+        if step.is_wait or (step.key, "minutes") in self.own:
             found.append(
                 self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
             )
@@ -192,6 +198,15 @@ class Fields:
             found.append(self.make(step.key, "after", "Comes after", before, choices={"": "as suggested", **where}))
         found.append(self.make(step.key, "note", "Your note", step.note, is_words=True))
         return found
+
+    def put_on(self, step_key: str) -> list[Field]:
+        """What is brushed on, where a maker wants something else than the dough allows by itself."""
+        choices = {"glaze": GLAZES, "seal": SEALS}.get(step_key)
+        if choices is None:
+            return []
+        own = self.own.get((step_key, "with"))
+        usual = getattr(finishes_of(self.plan), step_key).words if own is None else "as suggested"
+        return [self.make(step_key, "with", "With", own.value if own else "", choices={"": usual, **choices})]
 
     def skip(self, step_key: str, value: str) -> Field:
         """Whether an optional step is done in this make."""

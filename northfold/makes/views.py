@@ -7,6 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
+from northfold.core.method.care import care
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
@@ -61,6 +62,7 @@ def weigh(request: HttpRequest, pk: int) -> HttpResponse:
         "gauge": gauge(plan.pieces),
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "glaze_left": queries.glaze_from_left(thread.make, plan),
+        "care": care(plan),
     }
     return render(request, "makes/weigh.html", context)
 

@@ -93,19 +93,19 @@ def cold_places() -> list[Place]:
     return [place for place in kitchen.places() if place.core.is_cold]
 
 
-def of_formula(formula: Formula) -> list[Shelf]:
-    """Dough and offcuts of a formula that still keep, oldest first."""
+def of_formula(formula: Formula, at: datetime) -> list[Shelf]:
+    """Dough and offcuts of a formula that will still keep at a time, oldest first."""
     kinds = (Lot.Kind.DOUGH, Lot.Kind.OFFCUTS)
-    return _that_keep(lots().filter(formula=formula, kind__in=kinds, unit=Lot.Unit.GRAMS))
+    return _that_keep(lots().filter(formula=formula, kind__in=kinds, unit=Lot.Unit.GRAMS), at)
 
 
-def eggs_at_hand(kinds: Iterable[str]) -> list[Shelf]:
-    """Egg of these kinds that still keeps, oldest first."""
-    return _that_keep(lots().filter(kind__in=list(kinds), unit=Lot.Unit.GRAMS))
+def eggs_at_hand(kinds: Iterable[str], at: datetime) -> list[Shelf]:
+    """Egg of these kinds that will still keep at a time, oldest first."""
+    return _that_keep(lots().filter(kind__in=list(kinds), unit=Lot.Unit.GRAMS), at)
 
 
-def _that_keep(found: Iterable[Lot]) -> list[Shelf]:
-    return [shelf for shelf in shelves(found) if not shelf.is_over]
+def _that_keep(found: Iterable[Lot], at: datetime) -> list[Shelf]:
+    return [shelf for shelf in shelves(found) if not shelf.is_over and shelf.until > at]
 
 
 def taken_for(source: str) -> list[tuple[Lot, float]]:

@@ -7,9 +7,10 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.core.errors import CoreError, OutsideRange
-from northfold.core.matter.keeping import FREEZES_BELOW_C
+from northfold.core.matter.keeping import FREEZES_BELOW_C, KEEPS_UP_TO_C, Kept, keeps_until
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Place
+from northfold.kitchen.queries import room_and_keeping
 from northfold.stock.models import Lot, Move
 from northfold.web.models import User
 
@@ -27,11 +28,38 @@ class NotThere(CoreError):
         )
 
 
+class TooOld(CoreError):
+    """Over its keeping time, or thawed once already: the freezer gives no new life to it."""
+
+    code = "too_old"
+
+    def __init__(self, what: str, why: str) -> None:
+        super().__init__(
+            f"{what} {why}: the freezer gives it no new life. Use it now if it is sound, or throw it away."
+        )
+
+
+def _when(at: datetime) -> str:
+    return f"{timezone.localtime(at):%d %B, %H:%M}"
+
+
+def _may_be_frozen(what: str, kept: Kept, *, thawed: bool, now: datetime) -> None:
+    """Raises TooOld for what is over, or was frozen before."""
+    if thawed:
+        raise TooOld(what, f"was frozen before and is thawed, to be used by {_when(kept.until)}")
+    if kept.until <= now:
+        raise TooOld(what, f"was to be used by {_when(kept.until)}")
+
+
 def _checked(amount: float, unit: str) -> float:
     low, high = AMOUNT[unit]
     if not low <= amount <= high:
         raise OutsideRange("An amount of", amount, low, high, unit)
     return amount
+
+
+def _freezes(place: Place) -> bool:
+    return bool(place.core.temperature_c(20.0) <= FREEZES_BELOW_C)
 
 
 @transaction.atomic
@@ -50,11 +78,15 @@ def put_in(
     made_at: datetime | None = None,
     now: datetime | None = None,
 ) -> Lot:
-    """Put something into the cold. Raises CoreError where the amount makes no sense."""
+    """Put something into the cold. Raises CoreError where the amount makes no sense, TooOld for old dough to freeze."""
     now = now or timezone.now()
     made_at = made_at or now
     _checked(amount, unit)
-    frozen = place.core.temperature_c(20.0) <= FREEZES_BELOW_C
+    frozen = _freezes(place)
+    if frozen:
+        # Until now it lay in a fridge.
+        kept = keeps_until(made_at, KEEPS_UP_TO_C, rich=rich, keeping=room_and_keeping()[1])
+        _may_be_frozen(what, kept, thawed=False, now=now)
     lot = Lot.objects.create(
         what=what, kind=kind, unit=unit, formula=formula, source=source, allergens=list(allergens), rich=rich,
         made_at=made_at, place=place, since=now if frozen else made_at,
@@ -86,11 +118,13 @@ def move_lot(lot: Lot, place: Place, now: datetime | None = None) -> Lot:
     """
     Lay a lot into another place.
 
-    Frozen or thawed, its keeping time counts from now on; from one fridge to another it goes on.
+    Frozen or thawed, its keeping time counts from now on; from one fridge to another it goes on. Raises TooOld for what
+    is over, or was thawed before, and is to be frozen.
     """
     now = now or timezone.now()
-    was_frozen = lot.place.core.temperature_c(20.0) <= FREEZES_BELOW_C
-    is_frozen = place.core.temperature_c(20.0) <= FREEZES_BELOW_C
+    was_frozen, is_frozen = _freezes(lot.place), _freezes(place)
+    if is_frozen and not was_frozen:
+        _may_be_frozen(lot.what, lot.kept(*room_and_keeping()), thawed=lot.thawed, now=now)
     lot.place = place
     if was_frozen != is_frozen:
         lot.since, lot.thawed = now, was_frozen

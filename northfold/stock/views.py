@@ -62,8 +62,12 @@ def _offer_back(request: HttpRequest, lot: Lot, move: Move, said: str) -> None:
 def move(request: HttpRequest, pk: int) -> HttpResponse:
     lot = get_object_or_404(Lot, pk=pk)
     place = get_object_or_404(Place.objects.kept(), pk=row_id(request.POST.get("place", "")))
-    services.move_lot(lot, place)
-    messages.success(request, f"{lot.what} lies in {place.name} now.")
+    try:
+        services.move_lot(lot, place)
+    except CoreError as error:
+        messages.error(request, str(error))
+    else:
+        messages.success(request, f"{lot.what} is in {place.name} now.")
     return redirect("stock:store")
 
 

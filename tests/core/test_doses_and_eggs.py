@@ -147,3 +147,12 @@ def test_cost_counts_waste_and_names_what_has_no_price():
     cost = cost_of(lines(*HARBOUR), {"plain flour": 0.001, "unsalted butter": 0.01})
     assert (cost.total, cost.unpriced) == (pytest.approx(0.42 + 2.8), ("fine salt",))
     assert cost.per_kg == pytest.approx(3.22 / 0.847)
+
+
+def test_the_nearest_egg_in_a_small_batch_says_that_the_water_rises():
+    """100 g of flour want 0.4 of an egg; a whole one brings 23 g more water than the 10 g of water can give way to."""
+    dough = lines((250, "plain flour"), (125, "lard"), (50, "whole egg"), (10, "water"))
+    small = apply_egg_policy(dough, 100, "nearest")
+    assert "true water rises from" in small.said
+    assert "true water" not in apply_egg_policy(dough, 435, "nearest").said
+    assert "true water" not in apply_egg_policy(dough, 100, "weighed").said

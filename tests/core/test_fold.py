@@ -10,8 +10,10 @@ import pytest
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.fold.lamination import CannotFold, FoldInputs, laminate
 from northfold.core.fold.layers import Layers, after, bands, film_um, judged, starts
-from northfold.core.formula.ratio import ratio_of
+from northfold.core.formula.ratio import DoughLine, ratio_of
+from northfold.core.formula.yeast import yeast_pct
 from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, Pull, gluten_factor, rolling_pull
+from northfold.core.matter import reference_ingredients
 from northfold.core.matter.fats import fat_blend
 from northfold.core.method import Edit, PlanInputs, Setting, plan
 from northfold.core.method.fold_steps import turns_in_words
@@ -254,10 +256,10 @@ def test_yeast_proves_where_others_chill_and_never_over_its_fat():
     assert in_order(planned, "roll.main", "cut", "coil", "prove", "glaze", "bake.main") and "chill.1" not in keys(
         planned
     )
-    # 2 % instant yeast on flour at 26 °C: 150 min; nine degrees colder twice as long; twice the yeast half.
-    assert step(planned, "prove").wait_min == 150
-    assert "usually 1 h 55 min to 3 h 10 min" in step(planned, "prove").why  # a quarter either way
-    assert proof_min(17, 2) == pytest.approx(300) and proof_min(26, 4) == pytest.approx(75)
+    # 2 % instant yeast on flour at 26 °C: 120 min; nine degrees colder twice as long; twice the yeast half.
+    assert step(planned, "prove").wait_min == 120
+    assert "usually 1 h 30 min to 2 h 30 min" in step(planned, "prove").why  # a quarter either way
+    assert proof_min(17, 2) == pytest.approx(240) and proof_min(26, 4) == pytest.approx(60)
     edges = {"unsalted butter": 26.6, "dry laminating butter": 30.0, "pastry margarine": 32.0}
     for name, edge in edges.items():
         (line,) = lines((100, name))
@@ -313,3 +315,21 @@ def test_every_wait_of_a_laminated_dough_takes_the_minutes_of_its_maker(dough, i
             own = made(dough, item, (each.key, "minutes", f"{each.wait_min + 7:g}"))
             assert step(own, each.key).wait_min == each.wait_min + 7, each.key
             assert not [left for left in own.unused_edits if left.edit.step_key == each.key], each.key
+
+
+@pytest.mark.parametrize(("kind", "grams"), [("instant dry yeast", 20), ("active dry yeast", 25), ("fresh yeast", 50)])
+def test_yeasts_count_by_what_they_raise(kind, grams):
+    """Fresh counts 0.4, active dry 0.8 of instant: these are 2 % of 1,000 g each."""
+    shelf = reference_ingredients()
+    item = shelf.get(kind) or replace(shelf["instant dry yeast"], name=kind)
+    found = (DoughLine.of(shelf["strong flour"], 1000), DoughLine.of(item, grams))
+    assert yeast_pct(found, 1000) == pytest.approx(2)
+
+
+def test_too_little_yeast_says_so():
+    few = tuple((2 if name == "instant dry yeast" else grams, name) for grams, name in COILS)
+    planned = made(few, COIL)
+    assert any("under 0.3 % it hardly rises" in each.text for each in planned.course.remarks)
+    assert any(each.label == "yeast, as instant" and each.warn for each in planned.statements)
+    assert not any("hardly rises" in each.text for each in made(COILS, COIL).course.remarks)
+    assert "75 to 80 % damp" in step(planned, "prove").look

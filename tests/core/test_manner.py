@@ -95,7 +95,7 @@ def test_egg_acid_alcohol_and_block_water_are_told():
     assert found["alcohol"].value == pytest.approx(6.68)
     assert "does not all bake off" in found["alcohol"].text
     assert found["acid"].text == "Between 0.5 and 2 % it relaxes the dough."
-    assert found["spirit or wine in the liquid"].warn  # 20 of 31 g
+    assert found["spirit in the liquid"].warn  # 20 of 31 g
     assert "browns early" in said(SWEET)["egg"].text
     puff = (
         (500, "strong flour"),

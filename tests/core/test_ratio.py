@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from northfold.core.errors import NegativeWeight, NoFlour
 from northfold.core.formula.families import families, fits, traits
-from northfold.core.formula.ratio import counts_as, parts_of, ratio_of
+from northfold.core.formula.ratio import AS_FLOUR, NOT_FLOUR, Counting, counts_as, parts_of, ratio_of
 from northfold.core.formula.readout import read_out
 from northfold.core.matter import reference_ingredients
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines
@@ -156,3 +156,71 @@ def test_readout_names_number_threshold_and_lever():
     assert said(*HARBOUR[:3], (60, "fine salt"))["salt"].warn
     laminated = said((500, "strong flour"), (350, "dry laminating butter"), (250, "water"), (9, "fine salt"))
     assert not laminated["true water"].warn  # over 45 %, as a laminated dough may be
+
+
+def test_starch_and_nuts_count_as_flour_by_choice():
+    mixed = lines((200, "plain flour"), (100, "ground almonds"), (100, "lard"), (20, "water"))
+    assert ratio_of(mixed).flour_g == 200
+    chosen = ratio_of(mixed, Counting(AS_FLOUR))
+    assert (chosen.flour_g, chosen.fat) == (300, pytest.approx(100 / 3))
+    assert chosen.true_water == pytest.approx(100 * 20.1 / 300)  # the nuts' own water leaves the sums
+    bare = lines((200, "buckwheat flour"), (100, "potato starch"), (100, "lard"))
+    assert ratio_of(bare).flour_g == 300
+    assert ratio_of(bare, Counting(NOT_FLOUR)).flour_g == 200
+
+
+def test_a_declared_base_takes_the_place_of_flour():
+    crumb = lines((120, "unsalted butter"), (60, "caster sugar"), (30, "cocoa powder"))
+    with pytest.raises(NoFlour):
+        ratio_of(crumb)
+    ratio = ratio_of(crumb, Counting(base_g=240))
+    assert (ratio.flour_g, ratio.fat, ratio.is_of_base) == (240, 50, True)
+    assert not ratio_of(lines((100, "plain flour"), (50, "lard")), Counting(base_g=240)).is_of_base
+
+
+def test_the_fat_of_ground_nuts_is_true_fat_but_coats_nothing():
+    plain, nutty = (
+        lines((200, "plain flour"), (100, "lard")),
+        lines((200, "plain flour"), (100, "lard"), (80, "ground almonds")),
+    )
+    ratio = ratio_of(nutty)
+    # 100 g of lard and half of 80 g of almonds, on 200 g of flour.
+    assert ratio.true_fat == pytest.approx(100 * (99.8 + 40) / 200, abs=0.1)
+    assert ratio.nut_fat == pytest.approx(20)
+    assert [(m.what, m.ingredient) for m in ratio.movers] == [("fat", "ground almonds")]
+    assert ratio.true_water == pytest.approx(ratio_of(plain).true_water)
+
+
+def labels(*dough):
+    found = lines(*dough)
+    ratio = ratio_of(found)
+    return {each.label: each for each in read_out(found, ratio, fits(ratio, found))}
+
+
+def test_vanilla_is_no_spirit_and_wine_does_not_give_way():
+    base = ((250, "plain flour"), (125, "unsalted butter"))
+    assert ratio_of(lines(*base, (10, "vanilla extract"))).alcohol == 0
+    assert "alcohol" not in labels(*base, (30, "water"), (10, "vanilla extract"))
+    wine = labels(*base, (80, "white wine 12 %"))
+    assert "spirit in the liquid" not in wine and not wine["alcohol"].warn
+    assert labels(*base, (10, "water"), (40, "spirit 40 %"))["spirit in the liquid"].warn
+
+
+@pytest.mark.parametrize(("grams", "warns"), [(2, False), (5, False), (15, False), (30, False), (45, True)])
+def test_a_spoon_of_vinegar_is_not_sour(grams, warns):
+    """15 g in 250 g of flour are 6 %; a spoonful relaxes, three of them are tasted."""
+    assert labels((250, "plain flour"), (125, "lard"), (60, "water"), (grams, "cider vinegar"))["acid"].warn is warns
+
+
+def test_hard_cheese_is_cheese_and_no_milk():
+    found = labels(*CHEESE)
+    assert "cheese" in found and "milk" not in found
+    creamy = labels((250, "plain flour"), (125, "lard"), (60, "whole milk"))
+    assert "milk" in creamy and "cheese" not in creamy
+
+
+@pytest.mark.parametrize("name", ["allulose", "erythritol"])
+def test_rare_sugars_are_no_starch(name):
+    share = reference_ingredients()[name].composition
+    assert (share.starch, share.sugar) == (0, 0)
+    assert share.sweetener > 0.99

@@ -44,7 +44,7 @@ def test_density_of_pure_parts(part, density):
 
 
 def test_density_refuses_what_it_does_not_know():
-    with pytest.raises(OutsideRange, match="200 °C is outside -20 to 105"):
+    with pytest.raises(OutsideRange, match="200 °C is outside -40 to 105"):
         dough_density(Composition(water=1), temperature_c=200)
 
 

@@ -130,8 +130,8 @@ def test_weigh_sheet_shows_what_the_plan_weighs(sign_in, head, version, flan_tin
     # Worked by hand: 6 × 271.3 ÷ 0.98 = 1,661 g; 420/847 of it is 824.
     for figure in ("1.66", "824", "549", "275", "14", "Ø\u2009320", "Ø\u2009300"):
         assert figure in page
-    assert "not for tasting" in page
-    assert "gluten, milk" in page
+    assert "Do not taste raw flour." in page
+    assert "gluten (wheat), milk" in page
 
 
 @pytest.mark.parametrize(

@@ -62,7 +62,7 @@ def test_a_bad_value_is_named_beside_its_field_and_stays_typed(sign_in, make):
         ("steps", "rest.1", "minutes", "abc", "“abc” is not a number of min"),
         ("steps", "rest.1", "minutes", "9999", "wait of 9,999 min is outside 0 to 4320 min"),
         ("steps", "shape", "thickness_mm", "400", "thickness of 400 mm is outside"),
-        ("cold", "mix", "fat_c", "900", "900 °C is outside -20 to 45 °C"),
+        ("cold", "mix", "fat_c", "900", "900 °C is outside -40 to 45 °C"),
         ("bake", "bake.on", "minutes", "-4", "is outside 0"),
     ):
         answer = edit(client, make, key, field, value, stage, **{"HX-Request": "true"})

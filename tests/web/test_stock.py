@@ -47,7 +47,8 @@ def test_egg_dairy_and_milk_keep_shorter_butter_alone_does_not():
     assert not rich("plain flour", "unsalted butter", "water")
     assert rich("plain flour", "whole milk")
     assert rich("plain flour", "egg yolk")
-    assert rich("plain flour", "hard mature cheese")
+    assert not rich("plain flour", "hard mature cheese")
+    assert rich("plain flour", "soured cream")
 
 
 @pytest.mark.parametrize(
@@ -330,3 +331,41 @@ def test_a_started_make_of_cut_pieces_and_lids_is_kept_whole(sign_in, head, egge
         assert "Cracker, Ø 55" in page
         assert "Flan tin, Ø 230 × 25" in page
     assert "Into the cold" not in client.get(f"/makes/{make.pk}/size/").content.decode()  # no place is named yet
+
+
+def test_the_freezer_gives_no_new_life_to_old_dough(sign_in, head, fridge, freezer):
+    old = lay(head, fridge, made_at=timezone.now() - timedelta(hours=80))
+    with pytest.raises(stock.TooOld, match="was to be used by"):
+        stock.move_lot(old, freezer)
+    answer = sign_in("bench").post(f"/cold-store/{old.pk}/move/", {"place": freezer.pk}, follow=True)
+    assert "no new life" in answer.content.decode()
+    old.refresh_from_db()
+    assert old.place == fridge
+    with pytest.raises(stock.TooOld):
+        lay(head, freezer, made_at=timezone.now() - timedelta(hours=80))
+    with pytest.raises(stock.TooOld):
+        lay(head, freezer, made_at=timezone.now() - timedelta(hours=50), rich=True)
+    assert lay(head, freezer, made_at=timezone.now() - timedelta(hours=50)).pk
+
+
+def test_what_was_thawed_is_not_frozen_again(head, fridge, freezer):
+    lot = lay(head, freezer)
+    stock.move_lot(lot, fridge)
+    with pytest.raises(stock.TooOld, match="was frozen before"):
+        stock.move_lot(lot, freezer)
+
+
+def test_the_store_offers_nothing_that_is_over_when_the_make_starts(sign_in, head, version, flan_tin, fridge):
+    made_at = timezone.now() - timedelta(hours=60)
+    lot = lay(head, fridge, formula=version.formula, made_at=made_at)  # lean: twelve hours left
+    soon = services.create_make(head, version, tin=flan_tin, count=6, due_at=timezone.now() + timedelta(hours=8))
+    late = services.create_make(head, version, tin=flan_tin, count=6, due_at=timezone.now() + timedelta(hours=40))
+    client = sign_in("bench")
+    offer = f'name="lot" value="{lot.pk}"'
+    assert offer in client.get(f"/makes/{soon.pk}/size/").content.decode()
+    assert offer not in client.get(f"/makes/{late.pk}/size/").content.decode()
+    with pytest.raises(leftovers.OverByThen, match="before this make starts"):
+        leftovers.take_for_make(head, late, lot, 100)
+    assert lot.on_hand == 500
+    leftovers.take_for_make(head, soon, lot, 100)
+    assert lot.on_hand == 400

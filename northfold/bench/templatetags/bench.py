@@ -22,6 +22,13 @@ def wait_ms(minutes: float) -> int:
 
 
 @register.filter
+def core_reached(state: StepState, progress: Progress) -> bool:
+    """Whether the last probe of a step has found the heat that it has to reach."""
+    probes = [probe for probe in progress.probes if probe.step_key == state.step.key]
+    return bool(probes and state.step.probe_to_c is not None and probes[-1].c >= state.step.probe_to_c)
+
+
+@register.filter
 def after_step(progress: Progress, state: StepState) -> tuple[StepState, ...]:
     """The two steps that come after a step."""
     place = progress.queue.index(state) + 1

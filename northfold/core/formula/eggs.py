@@ -113,8 +113,10 @@ def apply_egg_policy(lines: Sequence[DoughLine], total_g: float, policy: str) ->
     elif policy == NEAREST:
         whole = max(1, math.floor(wanted + 0.5))
         said = f"{_counted(whole, name)} for {wanted:.2f}"
+        before = _water_pct(lines, weights)
         said += _put_right(lines, weights, lead, whole * sizes[lead])
         _fill_up(weights, lead, total_g)
+        said += _water_moved(before, _water_pct(lines, weights))
     elif policy == BATCH_UP:
         said = f"{_counted(_whole(wanted), name)}: it comes out even"
     left = tuple(_count(n, size, weights[n]) for n, size in sizes.items())
@@ -129,6 +131,27 @@ def apply_egg_policy(lines: Sequence[DoughLine], total_g: float, policy: str) ->
         yolks_g=others.get("egg white", 0.0) * spare["egg white"],
         said=said,
     )
+
+
+# A change of the true water that is worth a word. [% of flour]
+WATER_MOVES_PCT = 1.0
+
+
+def _water_pct(lines: Sequence[DoughLine], weights: Sequence[float]) -> float | None:
+    """True water of these weights, in percent of flour; None without flour."""
+    pairs = list(zip(lines, weights, strict=True))
+    flour = sum(grams for line, grams in pairs if line.ingredient.role == "flour")
+    dry = ("flour", "starch", "nut")
+    water = sum(grams * line.ingredient.composition.water for line, grams in pairs if line.ingredient.role not in dry)
+    return 100 * water / flour if flour > 0 else None
+
+
+def _water_moved(before: float | None, after: float | None) -> str:
+    """Whether whole eggs move the true water of a small batch, which the free liquid cannot make up for."""
+    if before is None or after is None or abs(after - before) < WATER_MOVES_PCT:
+        return ""
+    way = "rises" if after > before else "falls"
+    return f"; true water {way} from {before:.0f} to {after:.0f} % of flour"
 
 
 def _fill_up(weights: list[float], lead: int, total_g: float) -> None:

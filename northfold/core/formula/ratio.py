@@ -71,7 +71,8 @@ class Ratio:
     Fat, liquid and sugar of a dough in percent of flour, as written and true.
 
     `spread` says how far apart they may lie, None where every weight is a point. `parts` is the
-    headline: whole numbers of flour, fat and liquid, or (100, fat, liquid) rounded.
+    headline: whole numbers of flour, fat and liquid, or (100, fat, liquid) rounded. `nut_fat` is the part of the true
+    fat that is bound in ground nuts; `is_of_base` says that percentages are of a declared base, as there is no flour.
     """
 
     flour_g: float
@@ -90,6 +91,34 @@ class Ratio:
     uncounted: tuple[str, ...]
     without_gluten: bool
     spread: RatioSpread | None = None
+    nut_fat: float = 0.0
+    is_of_base: bool = False
+    meal_is_flour: bool = False
+
+
+AS_USUAL, AS_FLOUR, NOT_FLOUR = "", "flour", "apart"
+# How starch and ground nuts count.
+MEAL_COUNTS = {
+    AS_USUAL: "as flour where no flour has gluten",
+    AS_FLOUR: "as flour",
+    NOT_FLOUR: "not as flour",
+}
+
+
+@dataclass(frozen=True)
+class Counting:
+    """
+    By what the percentages of a formula are told.
+
+    `meal` says whether starch and ground nuts count as flour, a key of `MEAL_COUNTS`; `base_g` is the declared weight
+    that percentages are of where there is no flour. [g]
+    """
+
+    meal: str = AS_USUAL
+    base_g: float = 0.0
+
+
+USUAL_COUNTING = Counting()
 
 
 def has_gluten(lines: Sequence[DoughLine]) -> bool:
@@ -149,7 +178,7 @@ def parts_of(flour: float, fat: float, liquid: float) -> tuple[int, int, int]:
     return (100, round(100 * fat / flour), round(100 * liquid / flour))
 
 
-def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
+def ratio_of(lines: Sequence[DoughLine], counting: Counting = USUAL_COUNTING) -> Ratio:
     """
     The ratio of a dough, as written and true.
 
@@ -157,6 +186,8 @@ def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
     ----------
     lines : sequence of DoughLine
         Weights at or above 0. [g]
+    counting : Counting
+        Whether starch and ground nuts count as flour, and what percentages are of where there is none. [g]
 
     Returns
     -------
@@ -166,29 +197,34 @@ def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
     Raises
     ------
     NoFlour
-        If no flour weighs anything.
+        If no flour weighs anything, and no base is declared.
     NegativeWeight
         If a line weighs less than nothing.
 
     Notes
     -----
-    Starch and ground nuts count as flour where no flour has gluten; then their own water and sugar leave the sums.
-    True fat and water come from everything but flour and nuts; true sugar from everything but flour and the milk
-    solids of fats. Source: North Fold reference table.
+    Starch and ground nuts count as flour by choice, unless said otherwise where no flour has gluten; then their own
+    water and sugar leave the sums. True water comes from everything but flour and nuts, true fat from everything but
+    flour, that of ground nuts included; true sugar from everything but flour and the milk solids of fats. Alcohol is
+    that of spirits and wines, not of flavourings. Source: North Fold reference table.
     """
     for line in lines:
         if line.grams < 0:
             raise NegativeWeight(line.grams)
-    starch_is_flour = not has_gluten(lines)
+    without_gluten = not has_gluten(lines)
+    starch_is_flour = without_gluten if counting.meal == AS_USUAL else counting.meal == AS_FLOUR
     kinds = [counts_as(line.ingredient, starch_is_flour=starch_is_flour) for line in lines]
     flour = sum(line.grams for line, kind in zip(lines, kinds, strict=True) if kind == "flour")
+    is_of_base = flour <= 0 < counting.base_g
+    if is_of_base:
+        flour = counting.base_g
     if flour <= 0:
         raise NoFlour
     figures, movers, true_sugar = [], [], 0.0
     for line, kind in zip(lines, kinds, strict=True):
         item, share = line.ingredient, line.ingredient.composition
         hides = kind != "flour" and item.role != "nut"
-        fat_g = line.grams * share.fat if hides else 0.0
+        fat_g = line.grams * share.fat if hides or item.role == "nut" else 0.0
         water_g = line.grams * share.water if hides else 0.0
         if kind != "flour" and item.role != "fat":
             true_sugar += line.grams * share.sugar
@@ -211,7 +247,7 @@ def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
         true_water=100 * sum(f.water_g for f in figures) / flour,
         true_sugar=100 * true_sugar / flour,
         salt=100 * _salt_g(lines) / flour,
-        alcohol=100 * sum(line.grams * line.ingredient.composition.alcohol for line in lines) / flour,
+        alcohol=100 * sum(line.grams * _drinkable(line.ingredient) for line in lines) / flour,
         total_g=sum(line.grams for line in lines),
         parts=parts_of(100, fat, liquid),
         lines=tuple(figures),
@@ -221,9 +257,21 @@ def ratio_of(lines: Sequence[DoughLine]) -> Ratio:
             for line, kind in zip(lines, kinds, strict=True)
             if line.ingredient.role == "dairy" and not kind
         ),
-        without_gluten=starch_is_flour,
+        without_gluten=without_gluten,
         spread=_spread(lines, figures),
+        nut_fat=100 * sum(f.fat_g for f, line in zip(figures, lines, strict=True) if _is_nut(line)) / flour,
+        is_of_base=is_of_base,
+        meal_is_flour=starch_is_flour,
     )
+
+
+def _is_nut(line: DoughLine) -> bool:
+    return line.ingredient.role == "nut"
+
+
+def _drinkable(item: Ingredient) -> float:
+    """The alcohol of a spirit or wine; what a flavouring is dissolved in does not count. [g/g]"""
+    return item.composition.alcohol if item.role == "liquid" else 0.0
 
 
 # Ranges narrower than this are not worth a word. [share of the dough]

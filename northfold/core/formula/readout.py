@@ -10,7 +10,10 @@ from typing import Any
 
 from northfold.core.formula.families import Fit
 from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in
+from northfold.core.formula.yeast import yeast_pct
 
+# From so much alcohol on a liquid is a spirit, no wine. [g/g] Assumption.
+SPIRIT_FROM = 0.20
 # Below this sugar a dough is a savoury one. [% of flour] North Fold reference table.
 SAVOURY_BELOW = 5.0
 
@@ -44,14 +47,17 @@ def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
     def of_role(role: str) -> float:
         return sum(line.grams for line in lines if line.ingredient.role == role)
 
+    # Wine is mostly water: it is the liquid. What gives way to water is spirit.
     spirits = sum(
-        line.grams for line in lines if line.ingredient.role == "liquid" and line.ingredient.composition.alcohol
-    )
-    milk = sum(
         line.grams
         for line in lines
-        if line.ingredient.role in ("liquid", "dairy") and "milk" in line.ingredient.allergens
+        if line.ingredient.role == "liquid" and line.ingredient.composition.alcohol >= SPIRIT_FROM
     )
+    dairy = [
+        line for line in lines if line.ingredient.role in ("liquid", "dairy") and "milk" in line.ingredient.allergens
+    ]
+    cheese = sum(line.grams for line in dairy if "cheese" in line.ingredient.name)
+    milk = sum(line.grams for line in dairy) - cheese
     rolled_in = [line for line in lines if is_rolled_in(line)]
     rolled_in_water = sum(line.grams * line.ingredient.composition.water for line in rolled_in)
     return {
@@ -62,7 +68,9 @@ def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
         "alcohol": ratio.alcohol,
         "egg": percent(of_role("egg")),
         "milk": percent(milk),
+        "cheese": percent(cheese),
         "acid": percent(of_role("acid")),
+        "yeast": yeast_pct(lines, ratio.flour_g),
         "spirit_share": 100 * spirits / (ratio.liquid * ratio.flour_g / 100) if ratio.liquid else 0.0,
         # Only where a fat of its own is rolled in.
         **({"block_water": ratio.true_water - percent(rolled_in_water)} if rolled_in else {}),

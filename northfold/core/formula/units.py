@@ -15,6 +15,14 @@ SYSTEMS = {
     "uk": "UK, older (cup 284 ml, tablespoon 15 ml)",
 }
 
+# In which units a kitchen is shown its figures.
+METRIC, BESIDE, IMPERIAL = "metric", "beside", "imperial"
+SHOWN_UNITS = {
+    METRIC: "Grams, millimetres, °C",
+    BESIDE: "Grams, millimetres, °C, with ounces, inches and °F beside them",
+    IMPERIAL: "Ounces, inches, °F",
+}
+
 # What Pint calls each word; those starting with * differ between measuring systems.
 WORDS = {
     "g gr gm gms gram grams gramme grammes": "gram",

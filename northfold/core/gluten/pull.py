@@ -99,7 +99,7 @@ def gluten_factor(lines: Sequence[DoughLine], ratio: Ratio, coating: float) -> f
     -----
     clamp((p − 6)/5, 0.2, 1.6) × clamp(true water ÷ 45, 0.25, 1.3) × (1 − 0.45 × min(1, true fat ÷ 80) × coating), p
     the protein that builds gluten in percent of flour, starch and nut meal together; × 0.9 with acid lines over 0.5 %
-    of flour or alcohol over 3 %.
+    of flour or alcohol over 3 %. The fat bound in ground nuts coats nothing (assumption).
     """
     meal = [line for line in lines if counts_as(line.ingredient, starch_is_flour=True) == "flour"]
     weight = sum(line.grams for line in meal)
@@ -108,7 +108,8 @@ def gluten_factor(lines: Sequence[DoughLine], ratio: Ratio, coating: float) -> f
         return 0.0
     strength = min(max((100 * protein / weight - 6) / 5, 0.2), 1.6)
     wetness = min(max(ratio.true_water / 45, 0.25), 1.3)
-    shortened = 1 - 0.45 * min(1.0, ratio.true_fat / 80) * coating
+    free_fat = ratio.true_fat - ratio.nut_fat
+    shortened = 1 - 0.45 * min(1.0, free_fat / 80) * coating
     acid = sum(line.grams for line in lines if line.ingredient.role == "acid")
     slack = acid > ACID_FROM_SHARE * ratio.flour_g or ratio.alcohol > ALCOHOL_FROM_PCT
     return strength * wetness * shortened * (SLACKENED if slack else 1.0)

@@ -23,7 +23,7 @@ MILK_SOLIDS = {"protein": 0.50, "sugar": 0.45, "salt_ash": 0.05}
 
 @dataclass(frozen=True)
 class Composition:
-    """Mass fractions of an ingredient. [g/g] They sum to 1 within 0.012."""
+    """Mass fractions of an ingredient. [g/g] They sum to 1 within 0.012. `sweetener`: polyols and rare sugars."""
 
     water: float = 0.0
     fat: float = 0.0
@@ -34,6 +34,7 @@ class Composition:
     salt_ash: float = 0.0
     alcohol: float = 0.0
     acid: float = 0.0
+    sweetener: float = 0.0
 
 
 @dataclass(frozen=True)

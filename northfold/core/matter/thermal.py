@@ -48,9 +48,10 @@ _COMPONENTS = {
     ),
     "alcohol": ((806.0, -0.85, 0.0), (2.4, 0.0, 0.0), (0.17, 0.0, 0.0)),
     "acid": _CARBOHYDRATE,
+    "sweetener": _CARBOHYDRATE,
 }
 _DENSITY, _SPECIFIC_HEAT, _CONDUCTIVITY = range(3)
-TEMPERATURE_C = (-20.0, 105.0)
+TEMPERATURE_C = (-40.0, 105.0)
 
 
 def _property(which: int, part: str, temperature_c: float) -> float:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from northfold.core.fold.lamination import Stage
 from northfold.core.fold.layers import in_mm
+from northfold.core.formula.yeast import LEAST_PCT
 from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, rolling_pull
 from northfold.core.heat.conduction import Body, conduct, long_stay, minutes_to
 from northfold.core.heat.dough_heat import dough_heat
@@ -12,7 +13,15 @@ from northfold.core.heat.places import Place
 from northfold.core.method import asks
 from northfold.core.method.cold_steps import bend, keeping_figures
 from northfold.core.method.course import HABIT, TEMPERATURE, Ask, Step, waiting
-from northfold.core.method.folding import PROOF_C, PROOF_SFC_PCT, PROOF_SPREAD, Folding, proof_edge_c, proof_min
+from northfold.core.method.folding import (
+    PROOF_C,
+    PROOF_DAMP_PCT,
+    PROOF_SFC_PCT,
+    PROOF_SPREAD,
+    Folding,
+    proof_edge_c,
+    proof_min,
+)
 from northfold.core.method.walk import LONGEST_MIN, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 
@@ -262,11 +271,19 @@ def prove(walk: Walk) -> None:
         solid = f"where {PROOF_SFC_PCT:g} % of it is still solid"
         said = f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, {solid}."
         walk.remark("prove", f"{said} Cooler, and longer.", 8)
+    if folding.yeast_pct < LEAST_PCT:
+        said = f"Yeast is {folding.yeast_pct:.2f} % of the flour, as instant: under {LEAST_PCT:g} % it hardly rises."
+        walk.remark("prove", f"{said} 2 % is usual.", 8)
     place = Place("prover", "Prover", "bench_wood", proof_c)
     walk.wait("prove", waits["wait_min"], place, Body(PROVED_TIMES * walk.sheet.across_mm))
     walk.add(
         "prove",
-        {"edge_c": degrees(edge), "yeast": f"{folding.yeast_pct:.1f}", "spread": f"{low} to {high}"},
+        {
+            "edge_c": degrees(edge),
+            "yeast": f"{folding.yeast_pct:.1f}",
+            "spread": f"{low} to {high}",
+            "damp": "{:g} to {:g} %".format(*PROOF_DAMP_PCT),
+        },
         **waits,
         place="Prover",
         place_c=proof_c,

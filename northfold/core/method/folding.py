@@ -8,6 +8,7 @@ from northfold.core.errors import NotANumber
 from northfold.core.fold.lamination import INVERSE_FLOUR_G, TURN_MM, CannotFold, FoldInputs, Lamination, laminate
 from northfold.core.fold.layers import FOLD, MOST_FOLDS, FilmBand, after, bands, film_um, starts
 from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in, ratio_of
+from northfold.core.formula.yeast import yeast_pct
 from northfold.core.gluten.pull import gluten_factor
 from northfold.core.heat.dough_heat import DoughHeat, dough_heat
 from northfold.core.matter import dough_composition, dough_density
@@ -22,11 +23,11 @@ SINGLE, DOUBLE = 3, 4
 WORDS = {"single": SINGLE, "double": DOUBLE, "half": 2, "s": SINGLE, "d": DOUBLE}
 # The proof: so long at so warm for so much instant yeast on flour, twice as fast for each so much warmer; never
 # warmer than the top, and under where the roll-in fat holds so little solid. North Fold reference table.
-PROOF_MIN, PROOF_C, PROOF_YEAST_PCT, PROOF_TWICE_K, PROOF_TOP_C, PROOF_SFC_PCT = 150.0, 26.0, 2.0, 9.0, 32.0, 9.0
-# By how much a proof differs from that, flour and hand to flour and hand. [share] Assumption.
+PROOF_MIN, PROOF_C, PROOF_YEAST_PCT, PROOF_TWICE_K, PROOF_TOP_C, PROOF_SFC_PCT = 120.0, 26.0, 2.0, 9.0, 32.0, 9.0
+# By how much a proof differs from that, flour and hand to flour and hand. [share] North Fold reference table.
 PROOF_SPREAD = 0.25
-# Grams of a yeast that raise like one of instant. Assumption.
-AS_INSTANT = {"instant": 1.0, "active": 1.25, "fresh": 3.0}
+# How damp the air is that it proves in, if it is not covered. [%] North Fold reference table.
+PROOF_DAMP_PCT = (75.0, 80.0)
 
 
 @dataclass(frozen=True)
@@ -132,8 +133,8 @@ def plan_folding(
         raise CannotFold("Nothing is rolled in: say which fat is, by its name or as “for rolling in”.")
     rest = tuple(line for line in used if line not in fat)
     flour_g = sum(line.grams for line in used if line.ingredient.role == "flour")
-    yeast_pct = _yeast_pct(used, flour_g)
-    band = bands()[ROUGH_PUFF if rough else YEAST if yeast_pct else PUFF]
+    yeasted_pct = yeast_pct(used, flour_g)
+    band = bands()[ROUGH_PUFF if rough else YEAST if yeasted_pct else PUFF]
     roll_in = _roll_in(fat, rough=rough)
     factor = whole_g / sum(line.grams for line in used)
     fat_g = factor * sum(line.grams for line in fat)
@@ -178,7 +179,7 @@ def plan_folding(
         roll_in=roll_in,
         block_heat=dough_heat(tuple((line.ingredient, line.grams) for line in block_lines)),
         fat_heat=None if rough else dough_heat(parts),
-        yeast_pct=yeast_pct,
+        yeast_pct=yeasted_pct,
     )
 
 
@@ -207,16 +208,6 @@ def _roll_in(fat: Sequence[DoughLine], *, rough: bool) -> FatBlend:
     high = sum(share * span[1] for share, span in ranges) / known
     brittle = blend.brittle_below_c
     return replace(blend, roll_c=(low if brittle is None else max(low, brittle), high))
-
-
-def _yeast_pct(lines: Sequence[DoughLine], flour_g: float) -> float:
-    """The yeast as instant yeast on flour. [%]"""
-    grams = 0.0
-    for line in lines:
-        if "yeast" in line.ingredient.name and "nutritional" not in line.ingredient.name:
-            kind = next((word for word in AS_INSTANT if word in line.ingredient.name), "instant")
-            grams += line.grams / AS_INSTANT[kind]
-    return 100 * grams / flour_g if flour_g else 0.0
 
 
 def proof_min(temperature_c: float, yeast_pct: float) -> float:

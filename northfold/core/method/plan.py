@@ -11,7 +11,7 @@ from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
 from northfold.core.formula.loads import Loads, mixer_loads
-from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in, ratio_of
+from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, is_rolled_in, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
@@ -52,6 +52,7 @@ class PlanInputs:
 
     `lines` in g as the formula was saved; `items` the pieces wanted; `loss` the share left on bowl and bench;
     `on_hand_g` of the same dough taken from the cold store; `apart` what the recipe has for filling, glaze and finish;
+    `counting` by what its percentages are told;
     `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
     `now` the time it is planned at and `due_at` when it must be ready, both aware.
     """
@@ -65,6 +66,7 @@ class PlanInputs:
     schools: tuple[tuple[str, str], ...] = ()
     on_hand_g: float = 0.0
     apart: tuple[PartLine, ...] = ()
+    counting: Counting = USUAL_COUNTING
 
     @property
     def worked_in(self) -> Setting:
@@ -311,7 +313,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     lines = inputs.lines
     parts = tuple((line.ingredient, line.grams) for line in lines)
     try:
-        ratio = ratio_of(lines)
+        ratio = ratio_of(lines, inputs.counting)
         density = dough_density(dough_composition(parts))
         found = traits(lines)
         ranked = fits(ratio, lines)
