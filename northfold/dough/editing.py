@@ -1,25 +1,27 @@
 """
 A draft's payload and what it means.
 
-Payload: {"name", "tags", "system", "note", "schools", "lines"}; a line: {"id", "text", "ingredient", "grams",
-"dropped", "accepted", "kept", "part"}.
+Payload: {"name", "tags", "system", "note", "schools", "meal", "base_g", "lines"}; a line: {"id", "text", "ingredient",
+"grams", "dropped", "accepted", "kept", "part"}.
 `text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
 so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
 read as when its version was saved, so that a later, better reading moves no saved figure; `part` is what the editor
 says the line is for: "dough" or a key of `PARTS`. `schools` holds the formula's own answers by question, `tags` words
-with commas between. After a swap, until the next edit, "undo" holds the lines as they were.
+with commas between; `meal` whether starch and ground nuts count as flour, `base_g` the declared base as typed. After a
+swap, until the next edit, "undo" holds the lines as they were.
 """
 
 import secrets
 from collections.abc import Callable, Iterable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
-from northfold.core.formula.notes import Notes, recipe_notes
-from northfold.core.formula.numbers import Spread, read_gram_range
+from northfold.core.formula.notes import Notes, american_words, recipe_notes
+from northfold.core.formula.numbers import Spread, read_gram_range, read_grams
 from northfold.core.formula.parts import PARTS, sorted_out
-from northfold.core.formula.ratio import DoughLine, LineFigures
+from northfold.core.formula.ratio import MEAL_COUNTS, USUAL_COUNTING, Counting, DoughLine, LineFigures
 from northfold.core.formula.read_lines import Doubt, ReadLine
 from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, read_recipe
 from northfold.core.formula.triangle import Triangle, triangle
@@ -33,6 +35,19 @@ from northfold.core.method.schools import questions
 Payload = dict[str, Any]
 # The part of a line that its editor counts in the dough, whatever its heading says.
 IN_DOUGH = "dough"
+
+
+@dataclass(frozen=True)
+class Formulated:
+    """A formula as a plan takes it: its lines [g], its own schools, what it has beside the dough, how it counts."""
+
+    lines: tuple[DoughLine, ...]
+    schools: tuple[tuple[str, str], ...] = ()
+    apart: tuple[PartLine, ...] = ()
+    counting: Counting = USUAL_COUNTING
+
+
+PlanFrom = Callable[[Formulated], Plan]
 
 
 @dataclass(frozen=True)
@@ -125,6 +140,13 @@ class Desk:
         return _schools(self.payload, self.said)
 
     @property
+    def american(self) -> tuple[str, ...]:
+        """Words that speak for US measures, where a recipe that was never saved is read with others."""
+        if self.payload["system"] == "us" or any(line.get("kept") for line in self.payload["lines"]):
+            return ()
+        return american_words(row.text for row in self.rows)
+
+    @property
     def lines(self) -> tuple[DoughLine, ...]:
         return self.plan.inputs.lines
 
@@ -168,7 +190,7 @@ def _counts(row: Row) -> bool:
 
 
 def empty_payload(system: str) -> Payload:
-    return {"name": "", "tags": "", "system": system, "note": "", "schools": {}, "lines": []}
+    return {"name": "", "tags": "", "system": system, "note": "", "schools": {}, "meal": "", "base_g": "", "lines": []}
 
 
 def new_line(text: str) -> dict[str, Any]:
@@ -184,7 +206,7 @@ def new_line(text: str) -> dict[str, Any]:
     }
 
 
-def paste(payload: Payload, text: str) -> Payload:
+def paste(payload: Payload, text: str, shelf: Mapping[str, Ingredient] | None = None) -> Payload:
     """
     Add pasted lines to a payload; a title gives a dough without a name its name.
 
@@ -193,7 +215,7 @@ def paste(payload: Payload, text: str) -> Payload:
     PasteTooLong
         If the paste, or the recipe with it, is longer than one recipe can be.
     """
-    recipe = read_recipe(text, payload["system"], {})
+    recipe = read_recipe(text, payload["system"], shelf)
     lines = payload["lines"] + [new_line(line.text) for line in recipe.lines]
     if len(lines) > MAX_LINES:
         raise PasteTooLong(len(lines), MAX_LINES, "lines")
@@ -202,6 +224,11 @@ def paste(payload: Payload, text: str) -> Payload:
         raise PasteTooLong(characters, MAX_CHARACTERS, "characters")
     name = payload["name"] or ("" if payload["lines"] else recipe.title)
     return {**payload, "lines": lines, "name": " ".join(name[:120].split())}
+
+
+def read_with(payload: Payload, system: str) -> Payload:
+    """The payload with its cups and spoons of another measuring system, every line read afresh."""
+    return {**payload, "system": system, "lines": [{**line, "kept": None} for line in payload["lines"]]}
 
 
 def clean_payload(raw: Mapping[str, Any]) -> Payload:
@@ -217,6 +244,8 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
         "system": system if system in SYSTEMS else "metric",
         "note": text(raw.get("note"), 300),
         "schools": _clean_schools(raw.get("schools")),
+        "meal": text(raw.get("meal"), 10) if raw.get("meal") in MEAL_COUNTS else "",
+        "base_g": text(raw.get("base_g"), 40),
         "lines": [
             {
                 "id": text(line.get("id"), 16) or secrets.token_hex(4),
@@ -248,6 +277,25 @@ def _clean_schools(raw: Any) -> dict[str, str]:
     known = questions()
     given = raw if isinstance(raw, Mapping) else {}
     return {key: str(given[key]) for key in known if given.get(key) in known[key].options}
+
+
+def counting_of(payload: Payload) -> Counting:
+    """By what the percentages of a payload are told; a base that cannot be read counts for none."""
+    base_g = 0.0
+    if payload.get("base_g"):
+        with suppress(CoreError):
+            base_g = read_grams(payload["base_g"])
+    return Counting(payload.get("meal", ""), base_g)
+
+
+def base_error(payload: Payload) -> str:
+    """What is wrong with the declared base as typed; empty where nothing is."""
+    try:
+        if payload.get("base_g"):
+            read_grams(payload["base_g"])
+    except CoreError as error:
+        return str(error)
+    return ""
 
 
 def _schools(payload: Payload, said: Iterable[Said]) -> tuple[tuple[str, str], ...]:
@@ -448,7 +496,7 @@ def _reread(line: Mapping[str, Any], reading: ReadLine, shelf: Mapping[str, Ingr
 def evaluate(
     payload: Payload,
     shelf: Mapping[str, Ingredient],
-    plan_from: Callable[[tuple[DoughLine, ...], tuple[tuple[str, str], ...], tuple[PartLine, ...]], Plan],
+    plan_from: PlanFrom,
 ) -> Desk:
     """
     Read a payload and plan from it.
@@ -460,8 +508,7 @@ def evaluate(
     shelf : mapping of str to Ingredient
         What the kitchen knows.
     plan_from : callable
-        From the lines, the formula's own schools and what it has beside the dough to a plan: of the make that this
-        dough is for, or of none.
+        From a formula as it stands to a plan: of the make that this dough is for, or of none.
 
     Returns
     -------
@@ -473,7 +520,7 @@ def evaluate(
     lines = tuple(_dough_line(row) for row in counted)
     said = _said(payload, rows)
     apart = tuple(PartLine(row.part, row.ingredient) for row in rows if row.is_apart and row.ingredient)
-    planned = plan_from(lines, _schools(payload, said), apart)
+    planned = plan_from(Formulated(lines, _schools(payload, said), apart, counting_of(payload)))
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
     shown = [row for row in rows if not row.dropped]
     weighed = {row.id: row.grams for row in counted}

@@ -32,6 +32,8 @@ def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
             "schools": {key: post.get(f"school-{key}", before.get("schools", {}).get(key, "")) for key in questions()},
             "system": post.get("system", before["system"]),
             "note": post.get("note", before["note"]),
+            "meal": post.get("meal", before.get("meal", "")),
+            "base_g": post.get("base_g", before.get("base_g", "")),
             "lines": lines,
         }
     )

@@ -4,9 +4,9 @@ from django.conf import settings
 from django.db import models
 
 from northfold.core.formula.parts import PARTS
-from northfold.core.formula.ratio import DoughLine
+from northfold.core.formula.ratio import Counting, DoughLine
 from northfold.core.method.finishes import PartLine
-from northfold.dough.editing import clean_payload
+from northfold.dough.editing import clean_payload, counting_of
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import shelf
 from northfold.web.models import Binned, Immutable
@@ -64,6 +64,11 @@ class FormulaVersion(Immutable):
         fetched = "lines" in getattr(self, "_prefetched_objects_cache", {})
         lines = self.lines.all() if fetched else self.lines.select_related("ingredient_revision__ingredient")
         return tuple(line.core for line in lines)
+
+    @property
+    def counting(self) -> Counting:
+        """By what its percentages are told."""
+        return counting_of(self.payload)
 
     def part_lines(self) -> tuple[PartLine, ...]:
         """What its recipe has beside the dough, with the ingredients as the kitchen knows them now."""

@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 from django.core.paginator import Page, Paginator
@@ -11,14 +12,15 @@ from django.utils import timezone
 from northfold.core.formula.cost import cost_of
 from northfold.core.formula.families import families
 from northfold.core.formula.makeup import fat_makeup, liquid_makeup
-from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
+from northfold.core.formula.method_text import RATIO, Fact
+from northfold.core.formula.ratio import MEAL_COUNTS, Ratio, ratio_of
+from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.triangle import Ghost, ghosts
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
 from northfold.core.method.care import care
-from northfold.core.method.finishes import PartLine
 from northfold.core.method.schools import Question, questions
-from northfold.dough.editing import Desk, Payload, evaluate, parts_of
+from northfold.dough.editing import Desk, Formulated, Payload, base_error, evaluate, parts_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
@@ -78,10 +80,11 @@ def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
     evidence = standing_evidence()
     here, known = setting(evidence), learned(evidence)
 
-    def plan_from(
-        lines: tuple[DoughLine, ...], schools: tuple[tuple[str, str], ...], apart: tuple[PartLine, ...]
-    ) -> Plan:
-        return plan(PlanInputs(lines, setting=here, schools=schools, apart=apart), learned=known)
+    def plan_from(found: Formulated) -> Plan:
+        inputs = PlanInputs(
+            found.lines, setting=here, schools=found.schools, apart=found.apart, counting=found.counting
+        )
+        return plan(inputs, learned=known)
 
     return evaluate(payload, shelf_for(version), plan_from)
 
@@ -135,6 +138,8 @@ def beside(desk: Desk) -> dict[str, Any]:
         "cost": cost_of(lines, prices()) if desk.plan.ratio else None,
         "currency": currency(),
         "care": care(desk.plan),
+        "meal_counts": MEAL_COUNTS,
+        "base_error": base_error(desk.payload),
     }
 
 
@@ -217,7 +222,8 @@ def moved_by(ingredient: KitchenIngredient) -> list[Moved]:
             continue
         then = tuple(line.core for line in lines)
         now = tuple(replace(line.core, ingredient=current.matter) if line in old else line.core for line in lines)
-        found.append(Moved(version, ratio_of(then), ratio_of(now)))
+        counts = version.counting
+        found.append(Moved(version, ratio_of(then, counts), ratio_of(now, counts)))
     return found
 
 
@@ -241,7 +247,7 @@ def earlier_marks(version: FormulaVersion | None, desk: Desk) -> tuple[Ghost, ..
 def clean_text(version: FormulaVersion, manner: str) -> str:
     """A version's name and lines as plain text: in grams, in percent of flour, or headed by its parts."""
     lines = version.dough_lines()
-    ratio = ratio_of(lines)
+    ratio = ratio_of(lines, version.counting)
     said = [f"{version.formula}, version {version.n}"]
     if manner == "parts":
         said.append("flour : fat : liquid " + " : ".join(map(str, ratio.parts)))
@@ -252,14 +258,26 @@ def clean_text(version: FormulaVersion, manner: str) -> str:
     return "\n".join(said) + "\n"
 
 
+@lru_cache(maxsize=256)
+def _facts(text: str, system: str) -> tuple[Fact, ...]:
+    return tuple(fact for line in read_recipe(text, system).lines for fact in line.facts if fact.kind != RATIO)
+
+
+def facts_of(version: FormulaVersion) -> tuple[Fact, ...]:
+    """What the recipe of a version says of oven, minutes, turns, thickness, tin and yield, as far as it was kept."""
+    kept = (line["text"] for line in version.payload["lines"] if not line["dropped"] and line["text"].strip())
+    return _facts("\n".join(kept), version.payload["system"])
+
+
 def binned_formulas() -> list[Formula]:
     return list(Formula.objects.binned(timezone.now()))
 
 
-def unsaved_new(user: User) -> Draft | None:
-    """A new formula that this editor has begun and not saved."""
-    draft = Draft.objects.filter(user=user, formula=None).first()
-    return draft if draft and (draft.payload["lines"] or draft.payload["name"]) else None
+def unsaved(user: User) -> list[Draft]:
+    """What this editor has begun and not saved, of new and of known formulas, the newest first."""
+    drafts = Draft.objects.select_related("formula", "base_version").filter(user=user).order_by("-changed_at")
+    kept = (draft for draft in drafts if draft.formula is None or draft.formula.binned_at is None)
+    return [draft for draft in kept if draft.is_changed and (draft.payload["lines"] or draft.payload["name"])]
 
 
 def revisions_for(version: FormulaVersion | None) -> dict[str, IngredientRevision]:

@@ -164,7 +164,7 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
     """Compute, or compute again, what the book's lists show of a version."""
     from northfold.core.method import PlanInputs, plan
 
-    planned = plan(PlanInputs(version.dough_lines(), apart=version.part_lines()))
+    planned = plan(PlanInputs(version.dough_lines(), apart=version.part_lines(), counting=version.counting))
     ratio = planned.ratio
     assert ratio is not None, "a version is only saved with a ratio"
     best = planned.fits[0] if planned.fits and planned.fits[0].inside else None

@@ -31,6 +31,7 @@ def book(request: HttpRequest) -> HttpResponse:
     search, order = request.GET.get("q", "").strip()[:80], request.GET.get("order", "name")
     names = ("family", "without", "fat", "tag", "page")
     family, without, fat, tag, page = (request.GET.get(name, "")[:80] for name in names)
+    unsaved = queries.unsaved(request.user)
     context = {
         "book": queries.book(search=search, order=order, family=family, without=without, fat=fat, tag=tag, page=page),
         "tag": tag,
@@ -44,7 +45,8 @@ def book(request: HttpRequest) -> HttpResponse:
         "search": search,
         "order": order,
         "binned": queries.binned_formulas(),
-        "begun": queries.unsaved_new(request.user),
+        "begun": next((draft for draft in unsaved if draft.formula_id is None), None),
+        "unsaved": unsaved,
     }
     return render(request, "dough/book.html", context)
 
@@ -150,6 +152,8 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
         payload = editing.drop_unread(payload, queries.shelf_for(draft.base_version))
     elif act in ("try-swap", "swap", "drag"):
         payload, more = _swapped(request, draft, payload, act)
+    elif act == "system" and rest and rest[-1] in SYSTEMS:
+        payload = editing.read_with(payload, rest[-1])
     elif act == "undo-swap":
         payload = swapping.undone(payload, draft.payload)
     elif act and len(rest) == 2:
@@ -157,7 +161,7 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
     pasted = request.POST.get("paste", "").replace("\x00", "")
     if pasted.strip():
         try:
-            payload = editing.paste(payload, pasted)
+            payload = editing.paste(payload, pasted, queries.shelf_for(draft.base_version))
         except CoreError as error:
             more |= {"pasted": pasted, "paste_error": str(error)}
     return services.edit_draft(request.user, found, edit_no_from(request.POST), payload), more

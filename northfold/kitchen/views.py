@@ -111,12 +111,14 @@ def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
         form = TinForm(request.POST, kind=kind)
         if form.is_valid():
             services.save_row(found or Tin(), form.measures())
-            return redirect("kitchen:home")
+            return redirect(way_back(request, reverse("kitchen:home")))
         status = 422
     else:
         form, status = (TinForm.of(found) if found else TinForm(kind=kind)), 200
+        form.initial |= {name: request.GET[name][:12] for name in form.fields if name in request.GET}
     past = found.history.all()[1:6] if found else []
     context = {"form": form, "tin": found, "kind": tins.kinds()[kind], "past": past, "tab": "tins"}
+    context["back"] = way_back(request, "")
     return render(request, "kitchen/tin.html", context, status=status)
 
 

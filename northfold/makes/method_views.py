@@ -26,6 +26,8 @@ from northfold.makes.methods import in_words, method_in_use, methods_for
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, Surroundings, thread_of, weigh_lines
+from northfold.makes.said import said_of
+from northfold.makes.said import take as take_over
 from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
@@ -102,7 +104,8 @@ def _context(
     if key == "cold" and not later:
         shown |= answers_context(thread, wanted_of(request))
     can_edit = thread.make.is_planned
-    return {**strip(thread, key, before), **shown, "stage": key, "can_edit": can_edit, "later": later}
+    said = {"said": said_of(thread.make, thread.plan, key, request.path), "said_stage": key}
+    return {**strip(thread, key, before), **shown, **said, "stage": key, "can_edit": can_edit, "later": later}
 
 
 def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
@@ -183,6 +186,19 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     except CoreError as error:
         messages.error(request, str(error))
     return _answer(request, make, "cold", before, around=around)
+
+
+@require_POST
+@needs("edit_makes")
+def take_said(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take one thing that the recipe says over the plan's own."""
+    make = make_or_404(pk)
+    stage = request.POST.get("stage", "")
+    try:
+        take_over(request.user, make, thread_of(make, request.user).plan, request.POST.get("key", ""))
+    except CoreError as error:
+        messages.error(request, str(error))
+    return redirect(f"makes:{stage if stage in STAGES else 'size'}", pk)
 
 
 @require_POST

@@ -14,7 +14,7 @@ from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.method.finishes import PartLine
 from northfold.core.shape.blanks import Item
-from northfold.dough.editing import Desk, evaluate
+from northfold.dough.editing import Desk, Formulated, evaluate
 from northfold.dough.models import Draft
 from northfold.dough.queries import shelf_for
 from northfold.kitchen import queries as kitchen
@@ -64,22 +64,33 @@ class Surroundings:
     def plan_of(
         self,
         make: Make,
-        lines: tuple[DoughLine, ...],
-        schools: tuple[tuple[str, str], ...],
+        found: Formulated,
         items: tuple[Item, ...],
         edits: tuple[Edit, ...],
-        apart: tuple[PartLine, ...] = (),
     ) -> Plan:
+        apart = found.apart
         if make.glaze_g and not any(part.part == GLAZE for part in apart):
             apart = (*apart, PartLine(GLAZE, kitchen.shelf()["whole egg"]))  # beaten egg is kept back for it
         setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
-        inputs = PlanInputs(lines, items, make.loss, setting, make.due_at, self.now, schools, make.on_hand_g, apart)
+        inputs = PlanInputs(
+            found.lines,
+            items,
+            make.loss,
+            setting,
+            make.due_at,
+            self.now,
+            found.schools,
+            make.on_hand_g,
+            apart,
+            found.counting,
+        )
         return plan(inputs, edits, self.learned)
 
     def plan_as_saved(self, make: Make, items: tuple[Item, ...], edits: tuple[Edit, ...]) -> Plan:
         """The plan of a make from its formula's version."""
         version = make.formula_version
-        return self.plan_of(make, version.dough_lines(), version.own_schools, items, edits, version.part_lines())
+        found = Formulated(version.dough_lines(), version.own_schools, version.part_lines(), version.counting)
+        return self.plan_of(make, found, items, edits)
 
 
 def plan_of(
@@ -122,7 +133,7 @@ def thread_of(make: Make, user: User | None = None, around: Surroundings | None 
     desk = evaluate(
         draft.payload,
         shelf_for(draft.base_version),
-        lambda lines, schools, apart: around.plan_of(make, lines, schools, items, edits, apart),
+        lambda found: around.plan_of(make, found, items, edits),
     )
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 

@@ -108,6 +108,21 @@ def size_make(
 
 
 @transaction.atomic
+def change_first_item(make: Make, **values: Any) -> Make:
+    """Change some fields of a make's first pieces, as its recipe names them. Raises StartedMake once it has started."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if not make.is_planned:
+        raise StartedMake
+    item = make.items.first()
+    for field, value in values.items():
+        setattr(item, field, value)
+    item.save(update_fields=list(values))
+    make.edit_no += 1
+    make.save(update_fields=["edit_no"])
+    return make
+
+
+@transaction.atomic
 def edit_step(
     user: User, make: Make, step_key: str, field: str, value: str, around: Surroundings | None = None
 ) -> None:

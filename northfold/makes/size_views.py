@@ -40,6 +40,7 @@ from northfold.makes.forms import size_forms, sizes_as_text
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
+from northfold.makes.said import said_of
 from northfold.stock.models import Lot
 from northfold.stock.queries import cold_places, eggs_at_hand, of_formula, taken_for, thaw_by
 from northfold.web.links import row_id
@@ -134,6 +135,8 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "places": cold_places(),
         **_at_hand(thread),
         "now": timezone.now(),
+        "said": said_of(thread.make, plan, "size", reverse("makes:size", args=[thread.make.pk])),
+        "said_stage": "size",
         "thaw_by": thaw_by(plan.clock.start_at if plan.clock else thread.make.due_at),
     }
 

@@ -287,7 +287,9 @@ class Fields:
         found = [self.make("bake.off", "oven", "Oven", bake.oven.key, choices=ovens)]
         if self.kind and self.kind.blind:
             found.append(self.make("bake.off", "until", "Baked", bake.until, choices=dict(UNTIL)))
-        return [*found, self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C")]
+        found.append(self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C"))
+        low = next((stage for stage in bake.stages if stage.key == "bake.low"), None)
+        return [*found, *([self.make("bake.low", "oven_c", "then to", f"{low.oven_c:g}", "°C")] if low else [])]
 
 
 # Steps whose place is a choice.

@@ -18,6 +18,7 @@ urlpatterns = [
     ],
     path("makes/<int:pk>/cold/answers/", method_views.answered, name="answers"),
     path("makes/<int:pk>/cold/take/", method_views.take, name="take"),
+    path("makes/<int:pk>/said/", method_views.take_said, name="take_said"),
     path("makes/<int:pk>/cold/reading/", method_views.reading, name="reading"),
     path("makes/<int:pk>/cold/room/", method_views.room, name="room"),
     path("makes/<int:pk>/steps/card/", method_views.card, name="card"),

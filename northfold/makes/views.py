@@ -16,6 +16,7 @@ from northfold.makes.forms import MakeItForm
 from northfold.makes.methods import start_as_usual
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
+from northfold.makes.said import tin_and_count
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
 
@@ -39,12 +40,14 @@ def make_list(request: HttpRequest) -> HttpResponse:
 def make_it(request: HttpRequest, formula: int) -> HttpResponse:
     found = get_object_or_404(Formula.objects.kept(), pk=formula)
     version = found.newest
-    form = MakeItForm(request.POST or None)
+    told = tin_and_count(version, request.get_full_path())
+    form = MakeItForm(request.POST or None, initial=told.initial)
     if request.method == "POST" and form.is_valid():
         make = services.create_make(request.user, version, **form.cleaned_data)
         start_as_usual(request.user, make)
         return redirect("makes:size", make.pk)
     context = {"form": form, "formula": found, "version": version, "any_tin": Tin.objects.kept().exists()}
+    context["told"] = told
     return render(request, "makes/make_it.html", context, status=422 if form.errors else 200)
 
 

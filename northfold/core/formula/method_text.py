@@ -6,6 +6,10 @@ from dataclasses import dataclass
 from northfold.core.formula.numbers import NUMBER, read_quantity
 
 HEAT, MINUTES, THICKNESS, TIN, RATIO = "heat", "minutes", "thickness", "tin", "ratio"
+DEPTH, TURNS, YIELD = "depth", "turns", "yield"
+# What minutes are for, and what a yield is told in.
+BAKE, BLIND, REST, CHILL, FREEZE, PROVE, COOL = "bake", "blind", "rest", "chill", "freeze", "prove", "cool"
+PIECES, SLICES = "pieces", "slices"
 
 # A gas mark in still oven °C, and how far two ways of saying one heat or one length may differ. [°C], [share]
 # North Fold reference table; rounded to fives and tens as ovens are marked.
@@ -20,14 +24,16 @@ class Fact:
     """
     Something said of the method.
 
-    Heat in still-oven °C (`is_fan` where it was said for a fan), minutes, thickness and tin in mm, a ratio as numbers
-    of flour, fat and, where said, liquid.
+    Heat in still-oven °C (`is_fan` where it was said for a fan), minutes, thickness, depth and tin in mm (one side, or
+    length and width), a ratio as numbers of flour, fat and, where said, liquid, turns as what each folds into, a yield
+    as a count. `use` says what minutes are for, or whether a yield is of pieces or slices.
     """
 
     kind: str
     text: str
     values: tuple[float, ...]
     is_fan: bool = False
+    use: str = ""
 
 
 @dataclass(frozen=True)
@@ -55,6 +61,9 @@ _GAS = re.compile(rf"gas(?:\s*mark)?\s*(?P<n>{NUMBER})", re.IGNORECASE)
 _TIME = re.compile(
     rf"(?P<n>{NUMBER}(?:\s*(?:-|\bto\b)\s*{NUMBER})?)\s*(?P<unit>min(?:ute)?s?|hours?|hrs?|h)\b", re.IGNORECASE
 )
+_OVERNIGHT = re.compile(r"\bovernight\b", re.IGNORECASE)
+# A night in the cold. [min] North Fold reference table.
+NIGHT_MIN = 720.0
 _LENGTH = re.compile(rf"(?P<n>{NUMBER})\s*-?\s*(?P<unit>mm|cm|inch(?:es)?|in\b|\"|″)", re.IGNORECASE)
 _RATIO = re.compile(rf"(?<![\d.,/]){NUMBER}\s*:\s*{NUMBER}(?:\s*:\s*{NUMBER})?(?![\d:])")
 _PARTS = re.compile(
@@ -68,8 +77,9 @@ _KIND_OF = {
 }  # fmt: skip
 # What a line of method begins with; an ingredient does not.
 METHOD_WORDS = re.compile(
-    r"^(?:\d+[.)]\s*)?(?:pre-?heat|heat|bake|blind|roll|chill|rest|line|cut|cook|cool|leave|put|place|turn|set|oven|gas|"
-    r"fan|refrigerate|freeze|wrap|use|grease|makes?|serves?|for an?\b|in an?\b)",
+    r"^(?:\d+[.)]\s*)?(?:pre-?heat\b|heat\b|bake\b|blind\b|roll\b|chill\b|rest\b|line\b|cut\b|cook\b|cool\b|leave\b|put\b|place\b|set\b|oven\b|gas\b|"
+    r"fan\b|refrigerate\b|freeze\b|wrap\b|use\b|grease\b|makes?\b|serves?\b|yields?\b|enough for\b|prove\b|"
+    r"give (?:it |the )|fold\b|turns?\b|remove\b|return\b|lower\b|reduce\b|continue\b|for an?\b|in an?\b)",
     re.IGNORECASE,
 )
 
@@ -132,12 +142,106 @@ def read_method(text: str) -> MethodLine:
             elif not agree(kept[-1].fact, item.fact):
                 contradictions.append(_contradiction(kept[-1].fact, item.fact, unit))
         facts += [item.fact for item in kept]
+    for match in _OVERNIGHT.finditer(text):
+        facts.append(Fact(MINUTES, match[0], (NIGHT_MIN,), use=_what_for(text, match.start(), match.end()) or REST))
     for match in _TIME.finditer(text):
         spread = read_quantity(match["n"])
         factor = 60 if match["unit"].lower().startswith("h") else 1
         low, high = spread.low * factor, spread.high * factor
-        facts.append(Fact(MINUTES, match[0].strip(), (low,) if low == high else (low, high)))
+        values = (low,) if low == high else (low, high)
+        facts.append(Fact(MINUTES, match[0].strip(), values, use=_what_for(text, match.start(), match.end())))
+    facts += [*_turns(text), *_yield(text)]
     return MethodLine(tuple(facts), tuple(contradictions))
+
+
+_COUNT_WORDS = {
+    "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "eight": 8, "ten": 10, "twelve": 12, "a": 1,
+    "an": 1,
+}  # fmt: skip
+_COUNT = rf"(?P<n>\d+|{'|'.join(_COUNT_WORDS)})"
+# What is done for so long: the verb that stands nearest before the minutes, else after them.
+_VERBS = (
+    (FREEZE, r"\bfreez\w+|\bin the freezer"),
+    (
+        CHILL,
+        r"\bchill\w*(?=.*\b(?:lined|tin|case|before (?:it is )?bak))"
+        r"|\b(?:lined|in (?:its|the) tin).*\b(?:chill|rest)\w*",
+    ),
+    (BLIND, r"\bblind|\bwith (?:the )?(?:weights|beans|pulses)"),
+    (PROVE, r"\bprov(?:e|ing)|\bproof|\brise\b|\brising"),
+    (COOL, r"\bcool\w*|\bset aside"),
+    (REST, r"\brest\w*|\bchill\w*|\brefrigerat\w+|\bfridge|\bleave\w*|\bstand\b|\brelax\w*"),
+    (BAKE, r"\bbak\w+|\boven|\bcook\w*|\buntil (?:golden|gold|brown)|\bhot start|°|\bdegrees"),
+)
+
+
+def _what_for(text: str, start: int, end: int) -> str:
+    """What so many minutes are for, by the verb nearest before them, else by the rest of the line."""
+    clause = re.split(r"[.;]\s|\bthen\b", text[:start])[-1]
+    for part in (clause, text[end:], text):
+        found = [(match.start(), use) for use, words in _VERBS for match in re.finditer(words, part, re.IGNORECASE)]
+        if found:
+            order = [use for use, _ in _VERBS]
+            last = max(place for place, _ in found)
+            near = [use for place, use in found if part is not clause or last - place <= _NEAR]
+            return min(near, key=order.index)
+    return ""
+
+
+# Verbs so many letters apart tell of one thing: "bake blind". [letters]
+_NEAR = 30
+_FOLD_WORDS = {"single": 3, "letter": 3, "simple": 3, "double": 4, "book": 4, "half": 2}
+_TURNS = re.compile(
+    rf"(?:\b{_COUNT}\s*(?:x\s*)?)?\b(?P<kind>{'|'.join(_FOLD_WORDS)})\b(?:[ -](?:turns?|folds?))?|"
+    rf"\b{_COUNT.replace('?P<n>', '?P<plain>')}\s+(?:turns|folds)\b",
+    re.IGNORECASE,
+)
+
+
+def _number(text: str) -> int:
+    return int(text) if text.isdigit() else _COUNT_WORDS[text.lower()]
+
+
+def _turns(text: str) -> list[Fact]:
+    """The turns of a lamination: "three single turns", "one double and one single", "six turns"."""
+    if not re.search(r"\b(?:turn|fold)s?\b", text, re.IGNORECASE):
+        return []
+    folds: list[float] = []
+    said = []
+    for match in _TURNS.finditer(text):
+        times = _number(match["n"] or match["plain"] or "1")
+        if times > MOST_TURNS:
+            continue
+        folds += [float(_FOLD_WORDS[match["kind"].lower()] if match["kind"] else 3)] * times
+        said.append(match[0].strip())
+    return [Fact(TURNS, ", ".join(said), tuple(folds))] if folds and len(folds) <= MOST_TURNS else []
+
+
+# More turns than this no dough takes: a number before the word means something else.
+MOST_TURNS = 8
+_MAKES = re.compile(
+    rf"\b(?:makes|yields?|yield:|enough for|for|fills)\s+(?:about\s+|approx\.?\s+|around\s+)?{_COUNT}\s+"
+    r"(?!(?:to\b|-|min|minutes?|hours?|h|mm|cm|g|kg|inch|in|hrs?|°|degrees|°c|days?|people|persons?|portions?|slices?)\b)"
+    r"(?:x\s+)?(?=[a-z0-9])",
+    re.IGNORECASE,
+)
+_SERVES = re.compile(
+    rf"\bserves\s+(?:about\s+)?{_COUNT}"
+    rf"|\b{_COUNT.replace('?P<n>', '?P<m>')}\s+(?:portions?|slices?|people|servings?)\b",
+    re.IGNORECASE,
+)
+
+
+def _yield(text: str) -> list[Fact]:
+    """How much a recipe makes: pieces or tins, and slices."""
+    found = []
+    makes = _MAKES.search(text)
+    if makes:
+        found.append(Fact(YIELD, makes[0].strip(), (float(_number(makes["n"])),), use=PIECES))
+    serves = _SERVES.search(text)
+    if serves:
+        found.append(Fact(YIELD, serves[0].strip(), (float(_number(serves["n"] or serves["m"])),), use=SLICES))
+    return found
 
 
 @dataclass(frozen=True)
@@ -172,9 +276,21 @@ def _lengths(text: str) -> list[_Said]:
     for match in _LENGTH.finditer(text):
         unit = match["unit"].lower()
         size = read_quantity(match["n"]).usual * MM[unit]
-        fact = Fact(_what_length(text, size), match[0].strip(), (size,))
+        # "24 x 8 cm tins" are so many of them, "33 x 23 cm tin" is one with two sides.
+        side = None if _SEVERAL.match(text[match.end() :]) else _SIDE_BEFORE.search(text[: match.start()])
+        values = (
+            (read_quantity(side["n"]).usual * MM[side["u"].lower() if side["u"] else unit], size) if side else (size,)
+        )
+        kind = DEPTH if _DEEP_AFTER.match(text[match.end() :]) else _what_length(text, max(values))
+        fact = Fact(kind, f"{side[0] if side else ''}{match[0]}".strip(), values if kind == TIN else (size,))
         found.append(_Said(match.start(), match.end(), "in" if MM[unit] == 25.4 else unit, fact))
     return found
+
+
+# "33 x 23 cm": the other side stands before; "4 cm deep" is no width.
+_SIDE_BEFORE = re.compile(rf"(?P<n>{NUMBER})\s*(?P<u>mm|cm|inch(?:es)?|in)?\s*(?:x|by)\s*$", re.IGNORECASE)
+_SEVERAL = re.compile(r"\s*(?:[a-z-]+\s+){0,2}(?:tins|rings|cases|moulds|molds|pans|dishes|plates)\b", re.IGNORECASE)
+_DEEP_AFTER = re.compile(r"\s*-?\s*(?:deep|high|tall|depth)\b", re.IGNORECASE)
 
 
 def _what_length(text: str, size_mm: float) -> str:

@@ -1,6 +1,7 @@
 """What a recipe as a whole says, contradicts and leaves unsaid: its ratio, its salt, fat against flour, its method."""
 
-from collections.abc import Sequence
+import re
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from northfold.core.formula.method_text import HEAT, MINUTES, RATIO, THICKNESS, TIN, Fact
@@ -18,6 +19,19 @@ SWAPPED_FROM = 115.0
 NAMES = {HEAT: "the oven’s heat", MINUTES: "how long", THICKNESS: "how thick", TIN: "which tin"}
 # A recipe of fewer lines is a ratio jotted down, of which nobody expects a method.
 MOST_JOTTED = 2
+
+
+_AMERICAN = re.compile(
+    r"\bsticks?\b(?!\s+blender)|\d\s*°\s*F\b|\d\s*degrees\s+F|\ball[- ]purpose\b|\bAP flour\b|\bpowdered sugar\b"
+    r"|\bconfectioners|\bheavy cream\b|\bkosher salt\b|\bcornstarch\b|\bsuperfine sugar\b",
+    re.IGNORECASE,
+)
+
+
+def american_words(texts: Iterable[str]) -> tuple[str, ...]:
+    """Words by which a recipe is likely measured in US cups and spoons: sticks, °F, all-purpose and the like."""
+    found = (match[0].lower() for text in texts for match in _AMERICAN.finditer(text))
+    return tuple(dict.fromkeys("°F" if word[-1] == "f" and "flour" not in word else word for word in found))
 
 
 @dataclass(frozen=True)

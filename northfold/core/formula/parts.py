@@ -4,6 +4,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from northfold.core.formula.method_text import DEPTH, METHOD_WORDS, TIN, YIELD
 from northfold.core.formula.read_lines import ReadLine
 
 DOUGH, FILLING, TOPPING, GLAZE, FINISH = "", "filling", "topping", "glaze", "finish"
@@ -98,6 +99,8 @@ def heading_of(plain: str) -> str | None:
         A key of `PARTS`, `ROLLED_IN`, `DOUGH` for the dough's own, "?" for a heading that names nothing known.
     """
     words = plain.strip()
+    if re.search(r"\d", words) and not words.endswith(":"):
+        return None
     if len(words.split()) > _MOST_WORDS or re.search(r"\d\s*(?:g|kg|oz|ml|cups?|tbsp|tsp)\b", words, re.IGNORECASE):
         return None
     if not (_HEADING.match(words) or _BARE_HEADING.match(words)):
@@ -120,8 +123,15 @@ def said_part(text: str) -> str:
     return DOUGH
 
 
+def _is_name(text: str) -> bool:
+    return METHOD_WORDS.match(text) is None
+
+
 def is_title(line: ReadLine, after: Sequence[ReadLine]) -> bool:
     """Whether the first line of a recipe is its name, not an ingredient that lacks its amount."""
+    if line.heading and line.facts and _TITLE_WORD.search(line.text):
+        # "Lemon shortcrust for two tins" tells how much it makes, and is a title all the same.
+        return bool(after) and all(fact.kind in (YIELD, TIN, DEPTH) for fact in line.facts) and _is_name(line.text)
     if line.heading or line.amount is not None or line.grams is not None or not after:
         return False
     if not any(other.is_read for other in after) or any(doubt.code == "sentence" for doubt in line.doubts):
@@ -150,7 +160,7 @@ def sorted_out(lines: Sequence[ReadLine]) -> Sorted:
     found = list(lines)
     if found and is_title(found[0], found[1:]):
         title = found[0].text.strip().strip("#*_ ")
-        found[0] = ReadLine(found[0].text, heading=True)
+        found[0] = ReadLine(found[0].text, heading=True, facts=found[0].facts)
     current, sections = DOUGH, []
     for number, line in enumerate(found):
         if line.heading:

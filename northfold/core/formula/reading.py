@@ -270,7 +270,8 @@ def _if_needed(plain: str, system: str) -> tuple[_More, str]:
     measures = measures_in(found["amount"], system)
     if not measures:
         return _More(), plain
-    said = f"{found['amount'].strip()} more only if needed: it widens the range and is not counted in the weight."
+    amount = found["amount"].strip()
+    said = f"{amount[0].upper()}{amount[1:]} more only if needed: it widens the range and is not counted in the weight."
     left = f"{plain[: found.start()]}{plain[found.end() :]}"
     return _More(measures[0], (Doubt("if_needed", said, (Remedy("That is right", "accept", "x"),)),)), left
 

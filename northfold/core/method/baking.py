@@ -218,7 +218,7 @@ def plan_bake(
     setting : Setting
         Ovens and room. [°C]
     edits : EditReader
-        Of each stage: minutes [min]; of "bake.off": until, oven, oven_c [°C].
+        Of each stage: minutes [min]; of "bake.off": until, oven, oven_c [°C]; of "bake.low": oven_c [°C].
     lead : Piece
         The piece that takes longest.
     kind_key : str
@@ -244,12 +244,15 @@ def plan_bake(
     typed_c = edits.number("bake.off", "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
     slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
+    typed_low_c = edits.number("bake.low", "oven_c") if kind.then_min else None
     plain = _deepened(_stages(kind, oven_c, weighted, until), kind, lead, is_risky)
     stages = []
     for key, name, stage_c, start_min, darkness in plain:
         typed = edits.number(key, "minutes")
         usual = whole_minutes(start_min * slower)
         minutes = usual if typed is None else typed
+        if key == "bake.low" and typed_low_c is not None:
+            stage_c = typed_low_c
         early = LOOK_EARLY if oven.small and oven.fan else 1.0
         shade = PALE if until == PART and key == "bake.off" else darkness
         stages.append(BakeStage(key, name, stage_c, minutes, usual, minutes * early, shade))

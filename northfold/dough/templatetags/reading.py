@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from django import template
 
-from northfold.core.formula.method_text import HEAT, MINUTES, RATIO, THICKNESS, Fact
+from northfold.core.formula.method_text import DEPTH, HEAT, MINUTES, RATIO, THICKNESS, TURNS, YIELD, Fact
 from northfold.core.method.words import degrees, duration
 
 register = template.Library()
@@ -15,10 +15,17 @@ def _words(fact: Fact) -> str:
     if fact.kind == HEAT:
         return f"oven {degrees(round(value / 5) * 5)}{' fan' if fact.is_fan else ''}"
     if fact.kind == MINUTES:
-        return " to ".join(duration(minutes) for minutes in fact.values)
+        said = " to ".join(duration(minutes) for minutes in fact.values)
+        return f"{fact.use} {said}".strip()
     if fact.kind == RATIO:
         return "ratio " + " : ".join(f"{part:g}" for part in fact.values)
-    return f"{value:.3g} mm thick" if fact.kind == THICKNESS else f"tin {value:.0f} mm"
+    if fact.kind == TURNS:
+        return "turns into " + " ".join(f"{into:.0f}" for into in fact.values)
+    if fact.kind == YIELD:
+        return f"{value:.0f} {fact.use}"
+    if fact.kind in (THICKNESS, DEPTH):
+        return f"{value:.3g} mm {'thick' if fact.kind == THICKNESS else 'deep'}"
+    return f"tin {' × '.join(f'{side:.0f}' for side in fact.values)} mm"
 
 
 @register.filter
