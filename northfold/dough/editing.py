@@ -519,7 +519,7 @@ def evaluate(
     counted = [row for row in rows if _counts(row)]
     lines = tuple(_dough_line(row) for row in counted)
     said = _said(payload, rows)
-    apart = tuple(PartLine(row.part, row.ingredient) for row in rows if row.is_apart and row.ingredient)
+    apart = tuple(PartLine(row.part, row.ingredient, row.text) for row in rows if row.is_apart and not row.dropped)
     planned = plan_from(Formulated(lines, _schools(payload, said), apart, counting_of(payload)))
     figures = dict(zip((row.id for row in counted), planned.ratio.lines if planned.ratio else (), strict=False))
     shown = [row for row in rows if not row.dropped]

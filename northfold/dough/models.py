@@ -72,15 +72,12 @@ class FormulaVersion(Immutable):
 
     def part_lines(self) -> tuple[PartLine, ...]:
         """What its recipe has beside the dough, with the ingredients as the kitchen knows them now."""
-        kept = [
-            (line["part"], line["kept"]["ingredient"])
-            for line in self.payload["lines"]
-            if line.get("part") in PARTS and line.get("kept") and not line["dropped"]
-        ]
-        if not kept:
+        found = [line for line in self.payload["lines"] if line.get("part") in PARTS and not line["dropped"]]
+        if not found:
             return ()
         known = shelf()
-        return tuple(PartLine(part, known[name]) for part, name in kept if name in known)
+        named = (((line.get("kept") or {}).get("ingredient", ""), line) for line in found)
+        return tuple(PartLine(line["part"], known.get(name), line["text"]) for name, line in named)
 
 
 class Line(Immutable):

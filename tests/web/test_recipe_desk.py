@@ -64,7 +64,10 @@ def test_what_stands_apart_is_kept_and_shown_and_counted_on_demand(desk, head):
     assert "ground almonds" in page
     version = dough.save_version(head, None, Draft.objects.get(formula=None).edit_no)
     assert "ground almonds" in [each.ingredient.name for each in version.dough_lines()]
-    assert [(part.part, part.ingredient.name) for part in version.part_lines()] == [("brushing", "whole egg")]
+    assert [(part.part, part.ingredient and part.ingredient.name) for part in version.part_lines()] == [
+        ("filling", None),
+        ("brushing", "whole egg"),
+    ]
     assert "1 egg, for brushing (for brushing)" in clean_text(version, "grams")
     # Opened again, every line is where it was saved.
     again = dough.open_draft(head, version.formula)
@@ -247,3 +250,15 @@ def test_what_is_not_offered_any_more_is_refused_in_words(sign_in, told):
     answer = sign_in("bench").post(f"/makes/{told.pk}/said/", {"stage": "bake", "key": "heat0"}, follow=True)
     assert answer.status_code == 200
     assert FormulaVersion.objects.count() == 1
+
+
+def test_a_raw_filling_of_the_recipe_is_baked_hot_through(head, flan_tin):
+    text = "300 g plain flour\n150 g lard\n90 g water\nFor the filling:\n500 g pork shoulder, diced"
+    pork = makes.create_make(head, write_formula(head, "Pork pie", text), tin=flan_tin, count=1, due_at=None)
+    item = pork.items.get()
+    item.cover = "lid"
+    item.save()
+    assert plan_of(pork).bake.core_c == 75
+    item.filling = "rhubarb"
+    item.save()
+    assert plan_of(pork).bake.core_c is None

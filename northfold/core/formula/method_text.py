@@ -79,8 +79,8 @@ _KIND_OF = {
 METHOD_WORDS = re.compile(
     r"^(?:\d+[.)]\s*)?(?:pre-?heat\b|heat\b|bake\b|blind\b|roll\b|chill\b|rest\b|line\b|cut\b|cook\b|cool\b|leave\b|put\b|place\b|set\b|oven\b|gas\b|"
     r"fan\b|refrigerate\b|freeze\b|wrap\b|use\b|grease\b|makes?\b|serves?\b|yields?\b|enough for\b|prove\b|"
-    r"rub\b|mix\b|pulse\b|whi(?:sk|zz|z)\b|cream (?:the|together)\b|beat\b|knead\b|stir\b|add\b|combine\b|sift\b|press\b|"
-    r"dock\b|prick\b|trim\b|brush\b|fill\b|spread\b|sprinkle\b|divide\b|shape\b|cover\b|flatten\b|transfer\b|pour\b|"
+    r"rub\b|mix\b|pulse\b|whi(?:sk|zz|z)\b|cream (?:the|together)\b|beat\b|knead\b|stir\b|add\b|combine\b|sift\b|"
+    r"press\b|dock\b|prick\b|trim\b|brush\b|fill\b|spread\b|sprinkle\b|divide\b|shape\b|cover\b|flatten\b|transfer\b|pour\b|"
     r"give (?:it |the )|fold\b|turns?\b|remove\b|return\b|lower\b|reduce\b|continue\b|for an?\b|in an?\b)",
     re.IGNORECASE,
 )
@@ -224,7 +224,7 @@ MOST_TURNS = 8
 _MAKES = re.compile(
     rf"\b(?:makes|yields?|yield:|enough for|for|fills)\s+(?:about\s+|approx\.?\s+|around\s+)?{_COUNT}\s+"
     r"(?!(?:to\b|-|min|minutes?|hours?|h|mm|cm|g|kg|inch|in|hrs?|°|degrees|°c|days?|people|persons?|portions?|slices?)\b)"
-    r"(?:x\s+)?(?=[a-z0-9])",
+    r"(?:x\s+)?[a-z0-9][\w-]*(?:\s+[a-z-]+)?",
     re.IGNORECASE,
 )
 _SERVES = re.compile(

@@ -48,10 +48,11 @@ def used_finishes(step_keys: Sequence[str], *, part_baked: bool) -> tuple[str, .
 
 @dataclass(frozen=True)
 class PartLine:
-    """A line of the recipe that is not of the dough: what it is for, and its ingredient."""
+    """A line of the recipe that is not of the dough: what it is for, its words, its ingredient where it is known."""
 
     part: str
-    ingredient: Ingredient
+    ingredient: Ingredient | None
+    text: str = ""
 
 
 @dataclass(frozen=True)
@@ -180,7 +181,7 @@ def _glaze(
     if chosen:
         return choices[chosen]
     for part in parts:
-        if part.part in (GLAZE, BRUSHING):
+        if part.part in (GLAZE, BRUSHING) and part.ingredient is not None:
             role = part.ingredient.role
             key = {"egg": "egg", "fat": "fat", "sugar": "syrup"}.get(role)
             key = "milk" if "milk" in part.ingredient.allergens and role in ("liquid", "dairy") else key

@@ -11,6 +11,7 @@ from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
 from northfold.core.formula.loads import Loads, mixer_loads
+from northfold.core.formula.parts import FILLING
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, is_rolled_in, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
@@ -320,7 +321,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     except CoreError as error:
         problems.append(Problem("dough", error.code, str(error)))
     put_on = finishes(lines, inputs.apart, ratio.sugar if ratio else 0.0, reader)
-    risk = _risk(inputs.items)
+    risk = _risk(inputs)
     held = held_by(_layers(inputs))
     allergens = tuple(each.allergen for each in held_by(_layers(replace(inputs, items=(), apart=()))))
     family = ranked[0].family.key if ranked and ranked[0].inside else ""
@@ -464,13 +465,18 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
 def _layers(inputs: PlanInputs) -> list[Layer]:
     """The dough, what the recipe has beside it, and fillings as their makers have ticked them."""
     layers = [Layer(DOUGH, [line.ingredient for line in inputs.lines if line.grams])]
-    layers += [Layer(LAYER_OF.get(part.part, part.part), (part.ingredient,)) for part in inputs.apart]
+    layers += [Layer(LAYER_OF.get(p.part, p.part), (p.ingredient,)) for p in inputs.apart if p.ingredient]
     return layers + [Layer("filling", (), item.filling_allergens) for item in inputs.items]
 
 
-def _risk(items: Iterable[Item]) -> Risk | None:
-    """The filling of a make that keeps shortest and has to be hot through; None where there is none."""
-    found = [filling_risk(item.filling, item.filling_allergens) for item in items]
+def _risk(inputs: PlanInputs) -> Risk | None:
+    """
+    The filling of a make that keeps shortest and has to be hot through; None where there is none.
+
+    By what its maker calls it and ticks for it; where it has no name, by the filling lines of the recipe.
+    """
+    recipe = " ".join(part.text for part in inputs.apart if part.part == FILLING)
+    found = [filling_risk(item.filling or recipe, item.filling_allergens) for item in inputs.items]
     return min((each for each in found if each), key=lambda risk: risk.keeps_h, default=None)
 
 
