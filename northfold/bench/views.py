@@ -1,6 +1,5 @@
 """Pages of the bench: one step of one make at a time, on any number of devices."""
 
-import json
 from datetime import UTC, datetime
 from typing import Any
 from uuid import uuid4
@@ -16,6 +15,7 @@ from northfold.core.errors import CoreError
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.makes.panel import pieces_in_short
+from northfold.web.inputs import plain_text, read_json
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
 
@@ -82,11 +82,7 @@ def state(request: HttpRequest, pk: int) -> HttpResponse:
 def _sent(request: HttpRequest) -> dict[str, Any]:
     """What was tapped: from the script as JSON, or from a plain form."""
     if request.content_type == "application/json":
-        try:
-            data = json.loads(request.body)
-        except ValueError:
-            data = {}
-        return data if isinstance(data, dict) else {}
+        return read_json(request.body) or {}
     value = {name: request.POST[name] for name in ("line", "grams", "c", "minutes", "text") if name in request.POST}
     return {**{name: request.POST.get(name, "") for name in ("kind", "step_key", "client_id")}, "value": value}
 
@@ -110,11 +106,11 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
         event = services.record(
             request.user,
             make,
-            kind=str(sent.get("kind", ""))[:10],
-            step_key=str(sent.get("step_key", ""))[:20],
-            client_id=str(sent.get("client_id") or uuid4().hex)[:40],
+            kind=plain_text(sent.get("kind"), 10),
+            step_key=plain_text(sent.get("step_key"), 20),
+            client_id=plain_text(sent.get("client_id"), 40) or uuid4().hex,
             value=value if isinstance(value, dict) else {},
-            device=str(sent.get("device", "")),
+            device=plain_text(sent.get("device"), 40),
             at=_tapped_at(sent),
         )
     except (CoreError, TypeError, ValueError) as error:

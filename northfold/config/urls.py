@@ -1,6 +1,10 @@
 """Every address of the application. Makes is the start page."""
 
-from django.urls import include, path
+from django.urls import include, path, register_converter
+
+from northfold.web.converters import RowConverter
+
+register_converter(RowConverter, "row")
 
 urlpatterns = [
     path("", include("northfold.web.urls")),

@@ -31,10 +31,13 @@ from northfold.core.method import Plan
 from northfold.core.method.finishes import PartLine
 from northfold.core.method.said_schools import Said, said_schools
 from northfold.core.method.schools import questions
+from northfold.web.inputs import plain_text
 
 Payload = dict[str, Any]
 # The part of a line that its editor counts in the dough, whatever its heading says.
 IN_DOUGH = "dough"
+# The most that a kept line weighs. [g]
+MOST_G = 1_000_000.0
 
 
 @dataclass(frozen=True)
@@ -235,7 +238,7 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
     """A payload from outside, brought into shape: known fields only, as text, within their lengths."""
 
     def text(value: Any, length: int) -> str:
-        return str(value or "").replace("\x00", "").strip()[:length]
+        return plain_text(value or "", length).strip()
 
     system = raw.get("system")
     return {
@@ -314,10 +317,12 @@ def _clean_kept(raw: Any) -> dict[str, Any] | None:
     """A reading kept with a version, or None where it is not one."""
     try:
         low, usual, high = (float(value) for value in raw["grams"])
+        if not 0 <= low <= usual <= high <= MOST_G:
+            return None
         return {
-            "ingredient": str(raw["ingredient"])[:80],
+            "ingredient": plain_text(raw["ingredient"], 80),
             "grams": [low, usual, high],
-            "preparation": str(raw["preparation"])[:1000],
+            "preparation": plain_text(raw["preparation"], 1000),
         }
     except (TypeError, KeyError, ValueError):
         return None

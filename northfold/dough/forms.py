@@ -6,6 +6,7 @@ from django.http import QueryDict
 
 from northfold.core.method.schools import questions
 from northfold.dough import editing
+from northfold.web.inputs import read_json
 
 
 def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
@@ -42,7 +43,7 @@ def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
 def edit_no_from(post: QueryDict) -> int:
     """The edit number the desk was drawn with; a missing or broken one is never current."""
     text = post.get("edit_no", "")
-    return int(text) if text.isdecimal() and len(text) < 10 else -1
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else -1
 
 
 def act_from(post: QueryDict) -> list[str]:
@@ -52,10 +53,5 @@ def act_from(post: QueryDict) -> list[str]:
 
 def payload_of_text(stored: Any) -> editing.Payload | None:
     """A payload that was carried through the page as JSON; None where it is not one."""
-    import json
-
-    try:
-        raw = json.loads(stored)
-    except (TypeError, ValueError):
-        return None
-    return editing.clean_payload(raw) if isinstance(raw, dict) else None
+    raw = read_json(stored)
+    return None if raw is None else editing.clean_payload(raw)

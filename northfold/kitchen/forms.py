@@ -12,6 +12,7 @@ from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape import tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
 from northfold.web.forms import DegreesField, GramsField, LengthField, SignedField
+from northfold.web.inputs import one_message
 from northfold.web.permissions import Role
 
 # What a measure of a tin or shape is called: of what is round, and of what has a length and a width.
@@ -255,7 +256,10 @@ class PersonForm(forms.Form):
         if not name:
             return ""
         user = get_user_model()(username=name)
-        user.clean_fields(exclude=["password"])
+        try:
+            user.clean_fields(exclude=["password"])
+        except forms.ValidationError as error:
+            raise one_message(error) from None
         if get_user_model().objects.filter(username__iexact=name).exists():
             raise forms.ValidationError(f"Somebody already signs in as {name}. Choose another, such as {name}2.")
         return name

@@ -168,13 +168,38 @@ class ItemForm(forms.Form):
         known = {item.pk: item for item in self.make.items.all()}
         return known.get(self.cleaned_data["id"] or 0)
 
+    def valid_values(self) -> dict[str, Any]:
+        """
+        What of these pieces can be kept though something else of them cannot: fields without an error.
+
+        Nothing but the row itself where the fields do not go together.
+        """
+        kept = {"id": self.cleaned_data.get("id")}
+        if self.non_field_errors():
+            return kept
+        found = {name: value for name, value in self.cleaned_data.items() if name in SIZE_FIELDS}
+        found = {**found, **{name: self.started_from(name) for name, value in found.items() if value in (None, "")}}
+        row = kept["id"]
+        if row is not None:
+            try:
+                whole = {name: getattr(row, name) for name in SIZE_FIELDS} | found
+                check_item(MakeItem(**whole).core)
+            except CoreError:
+                return kept
+        return {**kept, **found}
+
+    @staticmethod
+    def started_from(name: str) -> Any:
+        """What a field of a piece starts from."""
+        return MakeItem._meta.get_field(name).get_default()
+
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         if not self.errors:
             # Fields that this kind of piece does not ask for keep what they start from.
             for key in ("cover", "heap_mm", "edge_mm", "web_mm", "filling_g", "slices"):
                 if data[key] in (None, ""):
-                    data[key] = MakeItem._meta.get_field(key).default
+                    data[key] = self.started_from(key)
             fields = {key: value for key, value in data.items() if key not in ("id", "tin", "DELETE")}
             try:
                 check_item(MakeItem(tin=data["tin"], **fields).core)

@@ -2,6 +2,7 @@
 
 import math
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import zip_longest
 from typing import Any
@@ -36,7 +37,7 @@ from northfold.dough.views import go_to
 from northfold.kitchen.models import Place, Tin
 from northfold.kitchen.queries import tins
 from northfold.makes import leftovers, queries, services
-from northfold.makes.forms import size_forms, sizes_as_text
+from northfold.makes.forms import ItemForm, MakeForm, size_forms, sizes_as_text
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
@@ -166,8 +167,10 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
     if make.is_planned and edit_no_from(request.POST) != make.edit_no:
         return _stale_size(request, make, whole, items)
     if not all([whole.is_valid(), *(item.is_valid() for item in items)]):
+        _keep_valid(make, whole, items)
+        thread = thread_of(make_or_404(pk), request.user)
         template = "makes/_size_answer.html" if request.htmx else "makes/size.html"
-        return render(request, template, _size_context(thread, whole, items), status=422)
+        return render(request, template, _size_context(thread, whole, items, before), status=422)
     cleaned = [item.cleaned_data for item in items]
     if "add" in request.POST:
         cleaned.append(_one_more(cleaned, make))
@@ -195,6 +198,24 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
         return redirect("makes:size", pk)
     thread = thread_of(make_or_404(pk), request.user)
     return render(request, "makes/_size_answer.html", _size_context(thread, *size_forms(thread.make), before))
+
+
+def _keep_valid(make: Make, whole: MakeForm, items: list[ItemForm]) -> None:
+    """One field that makes no sense does not lose the others: what is right is kept, the rest stays as typed."""
+    values = [item.valid_values() for item in items]
+    rows = [each for each in values if each["id"] is not None]
+    if not make.is_planned or len(rows) < len(values):
+        return  # a new row is kept once it is right
+    data = whole.cleaned_data
+    with suppress(services.StaleMake, CoreError):
+        services.size_make(
+            make,
+            make.edit_no,
+            items=rows,
+            loss=make.loss if data.get("loss") is None else data["loss"] / 100,
+            due_at=data.get("due_at", make.due_at),
+            glaze_g=(data["glaze_g"] or 0.0) if "glaze_g" in data else make.glaze_g,
+        )
 
 
 def _one_more(cleaned: list[dict[str, Any]], make: Make) -> dict[str, Any]:

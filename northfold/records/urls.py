@@ -3,4 +3,4 @@ from django.urls import path
 from northfold.records import views
 
 app_name = "records"
-urlpatterns = [path("makes/<int:pk>/result/", views.result, name="result")]
+urlpatterns = [path("makes/<row:pk>/result/", views.result, name="result")]

@@ -5,8 +5,8 @@ from northfold.stock import views
 app_name = "stock"
 urlpatterns = [
     path("", views.store, name="store"),
-    path("<int:pk>/take/", views.take, name="take"),
-    path("<int:pk>/move/", views.move, name="move"),
-    path("<int:pk>/throw-away/", views.throw_away, name="throw_away"),
-    path("<int:pk>/give-back/<int:move>/", views.give_back, name="give_back"),
+    path("<row:pk>/take/", views.take, name="take"),
+    path("<row:pk>/move/", views.move, name="move"),
+    path("<row:pk>/throw-away/", views.throw_away, name="throw_away"),
+    path("<row:pk>/give-back/<row:move>/", views.give_back, name="give_back"),
 ]

@@ -14,6 +14,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.formula.units import read_length_mm
+from northfold.web.inputs import one_message
 
 MINUS = "−"
 
@@ -176,7 +177,10 @@ class StartForm(forms.Form):
 
     def clean_username(self) -> str:
         user = get_user_model()(username=self.cleaned_data["username"])
-        user.clean_fields(exclude=["password"])
+        try:
+            user.clean_fields(exclude=["password"])
+        except ValidationError as error:
+            raise one_message(error) from None
         return user.username
 
     def clean_password(self) -> str:

@@ -13,4 +13,4 @@ def way_back(request: HttpRequest, default: str) -> str:
 
 def row_id(text: str) -> int:
     """The number of a row as it was sent; 0, which no row has, for anything else."""
-    return int(text) if text.isdecimal() and len(text) < 10 else 0
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 10 else 0

@@ -218,3 +218,61 @@ def test_a_piece_taken_out_meanwhile_is_a_conflict_and_can_be_put_back(sign_in, 
     assert client.post(f"/makes/{make.pk}/size/", mine).status_code == 409
     assert client.post(f"/makes/{make.pk}/size/", {**mine, "edit_no": 5}).status_code == 302
     assert make.items.get().count == 9
+
+
+def test_one_wrong_field_of_size_does_not_lose_the_others(sign_in, head, version, flan_tin):
+    make = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+    item = make.items.get()
+    sent = {
+        "edit_no": "0", "items": "1", "loss": "3", "due_at": "", "glaze_g": "", "item-0-id": str(item.pk),
+        "item-0-tin": str(flan_tin.pk), "item-0-count": "9", "item-0-thickness_mm": "four", "item-0-overhang_mm": "12",
+        "item-0-margin_mm": "10", "item-0-trimming": "after", "item-0-offcuts": "apart", "item-0-cover": "open",
+        "item-0-filling": "plums",
+    }  # fmt: skip
+    answer = sign_in("bench").post(f"/makes/{make.pk}/size/", sent, headers={"HX-Request": "true"})
+    page = answer.content.decode()
+    assert answer.status_code == 422
+    assert 'value="four"' in page and 'value="9"' in page
+    item.refresh_from_db()
+    make.refresh_from_db()
+    assert (item.count, item.overhang_mm, item.filling, item.thickness_mm) == (9, 12, "plums", 3)
+    assert make.loss == 0.03
+    # Put right, it goes on from there.
+    assert f'name="edit_no" id="edit_no" value="{make.edit_no}"' in page
+    sent |= {"edit_no": str(make.edit_no), "item-0-thickness_mm": "4"}
+    sign_in("bench").post(f"/makes/{make.pk}/size/", sent)
+    item.refresh_from_db()
+    assert item.thickness_mm == 4
+
+
+@pytest.mark.parametrize("name", ["two words", "tab\tname", "a b c", "no/slash", "comma,name"])
+def test_a_sign_in_name_with_a_space_is_refused_in_words(sign_in, name):
+    answer = sign_in("head").post(
+        "/kitchen/people/new/", {"name": "Ann", "role": "bench", "username": name, "password": "quay-side-one"}
+    )
+    assert answer.status_code == 422
+    assert "valid username" in answer.content.decode() or "sign-in name" in answer.content.decode().lower()
+
+
+@pytest.mark.django_db
+def test_the_first_account_with_a_space_is_refused_in_words(client, db):
+    sent = {"kitchen": "Quay", "full_name": "Ann", "username": "ann of quay", "password": "quay-side-one"}
+    answer = client.post("/kitchen/start/", sent)
+    assert answer.status_code in (200, 422)
+    assert 'value="ann of quay"' in answer.content.decode()
+
+
+@pytest.mark.parametrize(
+    "path", ["/makes/{}/size/", "/book/{}/", "/bench/{}/", "/kitchen/tins/{}/", "/makes/{}/result/"]
+)
+def test_an_id_of_forty_digits_leads_nowhere(sign_in, path):
+    assert sign_in("head").get(path.format("9" * 40)).status_code == 404
+
+
+@pytest.mark.parametrize(
+    "mine", ["[" * 5000, '{"lines": [{"grams": NaN}]}', '{"name": "\\ud800"}', "Infinity", '{"a": 1e999}']
+)
+def test_a_hostile_draft_is_taken_as_nothing_or_cleaned(sign_in, head, version, mine):
+    answer = sign_in("head").post(f"/book/{version.formula_id}/resolve/", {"take": "mine", "mine": mine})
+    assert answer.status_code == 302
+    assert sign_in("head").get(f"/book/{version.formula_id}/").status_code == 200

@@ -79,7 +79,7 @@ def test_what_does_not_fit_is_said_and_nothing_is_kept(sign_in, make):
         ({"kind": "weighed", "step_key": "weigh", "value": {"line": 0, "grams": "abc"}}, "“abc” is not a number"),
         ({"kind": "done", "step_key": "cool", "value": {}}, "“Cool” comes later"),
         ({"kind": "fly", "step_key": "weigh"}, "Reload the page"),
-        ({"kind": "weighed", "step_key": "weigh", "value": {"line": "x", "grams": 1}}, "could not be read"),
+        ({"kind": "weighed", "step_key": "weigh", "value": {"line": "x", "grams": 1}}, "There is no such line"),
     ):
         answer = post(client, make, client_id="c1", **sent)
         assert answer.status_code == 422, sent

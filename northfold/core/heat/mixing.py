@@ -18,7 +18,7 @@ STEEL_KJ_PER_KG_K = 0.49
 FRICTION_SD = 0.40
 # Share of the friction rise that falls on the first part of the mixing. North Fold reference table.
 FRICTION_FIRST = 0.8
-TEMPERATURE_C = (-20.0, 105.0)
+TEMPERATURE_C = (-40.0, 105.0)
 _WATER = Composition(water=1.0)
 
 

@@ -1,5 +1,6 @@
 """A maker's own values over the plan's, and those that no step takes."""
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
@@ -102,6 +103,8 @@ def read_number(field: str, text: str) -> float:
         value = float(plain)
     except ValueError:
         raise NotANumber(text.strip()[:40], f"number of {unit}", f"{max(low, 12):g}") from None
+    if math.isnan(value):
+        raise NotANumber(text.strip()[:40], f"number of {unit}", f"{max(low, 12):g}")
     if not low <= value <= high:
         raise OutsideRange(what, value, low, high, unit)
     return value

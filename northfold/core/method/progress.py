@@ -1,5 +1,6 @@
 """How far a make is: a fold over what happened at the bench. Timers have their one home here."""
 
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
@@ -260,7 +261,7 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     if kind == UNDONE and state is not progress.last_done:
         raise NotNow(f"Only the last step can be taken back, and “{state.step.name}” is not it.")
     if kind == WEIGHED:
-        line = int(value.get("line", -1))
+        line = _place(value.get("line"))
         if not 0 <= line < lines:
             raise NotNow("There is no such line to weigh. Reload the page.")
         return {"line": line, "grams": _number(value.get("grams"), "A weight of", WEIGHED_G, "g")}
@@ -269,8 +270,14 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     if kind == EXTENDED:
         return {"minutes": _number(value.get("minutes"), "A longer wait of", EXTENDED_MIN, "min")}
     if kind == NOTE:
-        return {"text": str(value.get("text", ""))[:500]}
+        return {"text": str(value.get("text", "")).replace("\x00", "").encode("utf-8", "ignore").decode()[:500]}
     return {}
+
+
+def _place(sent: Any) -> int:
+    """The place of a line as sent; −1 for what is none."""
+    text = str(sent)
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 6 else -1
 
 
 def _number(sent: Any, what: str, span: tuple[float, float], unit: str) -> float | None:
@@ -282,6 +289,8 @@ def _number(sent: Any, what: str, span: tuple[float, float], unit: str) -> float
         number = float(text)
     except ValueError:
         raise NotANumber(text[:40], f"number of {unit}", "12") from None
+    if math.isnan(number):
+        raise NotANumber(text[:40], f"number of {unit}", "12")
     if not span[0] <= number <= span[1]:
         raise OutsideRange(what, number, *span, unit)
     return number

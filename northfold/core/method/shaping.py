@@ -80,7 +80,7 @@ def shaped(
 
 def in_two(now: Shaped, density_kg_m3: float) -> Shaped:
     """The same disc as two of half its weight, of the same proportions."""
-    across_mm, lot_g = round(now.across_mm * 0.5 ** (1 / 3)), now.parts * now.grams
+    across_mm, lot_g = max(1, round(now.across_mm * 0.5 ** (1 / 3))), now.parts * now.grams
     return shaped(DISC, across_mm, 2 * now.parts, lot_g, density_kg_m3, is_brick=now.is_brick)
 
 
