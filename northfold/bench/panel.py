@@ -14,6 +14,8 @@ def face(thread: Thread) -> Face | None:
         return Face("–", "not started") if thread.plan.dough_g else None
     if make.state == Make.State.FINISHED:
         return Face("done", "finished")
+    if make.state == Make.State.ABANDONED:
+        return Face("–", "abandoned")
     run = run_of(make)
     current = run.progress.current
     count = f"{run.progress.done_count} of {len(run.progress.steps)}"

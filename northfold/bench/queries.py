@@ -109,6 +109,11 @@ def weigh_lines(run: Run) -> list[WeighLine]:
     ]
 
 
+def unticked(run: Run) -> list[str]:
+    """The names of the lines that nobody has ticked off at the scale."""
+    return [weigh.line.ingredient.name for weigh in weigh_lines(run) if weigh.weighed_g is None]
+
+
 @dataclass(frozen=True)
 class Pouring:
     """The liquid at the mixing: its dose, and what was really used of it, None until it is written down. [g]"""

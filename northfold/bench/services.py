@@ -28,8 +28,9 @@ OLDEST = timedelta(hours=24)
 class FinishedMake(CannotStart):
     code = "finished"
 
-    def __init__(self) -> None:
-        super().__init__("This make is finished: nothing more is recorded at the bench. Write it down under Result.")
+    def __init__(self, make: Make) -> None:
+        state = make.get_state_display()
+        super().__init__(f"This make is {state}: nothing more is recorded at the bench. Write it down under Result.")
 
 
 @transaction.atomic
@@ -58,12 +59,15 @@ def record(
         return known
     if make.is_planned:
         raise CannotStart("This make has not started. Start it first; its plan is kept from then on.")
-    if make.state == Make.State.FINISHED:
-        raise FinishedMake
+    if make.state != Make.State.STARTED:
+        raise FinishedMake(make)
     run = run_of(make)
     state = run.progress.state(step_key)
     if kind == progress.DONE and state is not None and state.is_done:
         return make.events.filter(kind=progress.DONE, step_key=step_key).last()
+    taken_back = make.events.filter(kind=progress.UNDONE, step_key=step_key).last()
+    if kind == progress.UNDONE and state is not None and not state.is_done and taken_back is not None:
+        return taken_back
     cleaned = progress.check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
     now = now or timezone.now()
     last = make.events.last()
@@ -91,6 +95,8 @@ def finish(make: Make, at: datetime | None = None) -> None:
     """
     make = Make.objects.select_for_update().get(pk=make.pk)
     was_running = make.state == Make.State.STARTED
+    if make.state == Make.State.ABANDONED:
+        raise FinishedMake(make)
     finish_make(make)
     if not was_running:
         return

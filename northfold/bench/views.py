@@ -37,6 +37,7 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
         "pieces": pieces_in_short(run.plan.inputs.items),
         "lines": queries.weigh_lines(run),
         "pouring": queries.pouring(run),
+        "unticked": queries.unticked(run),
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
         "seq": queries.newest_seq(make),
@@ -63,7 +64,7 @@ def run(request: HttpRequest, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     if make.state != Make.State.STARTED:
         _, context = stage(request, pk, "bench")
-        run_then = queries.run_of(make) if make.state == Make.State.FINISHED else None
+        run_then = queries.run_of(make) if make.is_over else None
         return render(request, "bench/idle.html", {**context, "run": run_then})
     template = "bench/_bench.html" if request.headers.get("X-Bench") else "bench/bench.html"
     return _stamped(render(request, template, _context(request, make)))

@@ -30,6 +30,7 @@ class Make(Binned):
         PLANNED = "planned", "planned"
         STARTED = "started", "started"
         FINISHED = "finished", "finished"
+        ABANDONED = "abandoned", "abandoned"
 
     formula_version = models.ForeignKey(FormulaVersion, on_delete=models.PROTECT, related_name="makes")
     due_at = models.DateTimeField(null=True, blank=True)
@@ -53,8 +54,13 @@ class Make(Binned):
         return self.state == self.State.PLANNED
 
     @property
+    def is_over(self) -> bool:
+        """Whether nothing more is done for it: finished, or given up."""
+        return self.state in (self.State.FINISHED, self.State.ABANDONED)
+
+    @property
     def is_overdue(self) -> bool:
-        return self.due_at is not None and self.state != self.State.FINISHED and self.due_at < timezone.now()
+        return self.due_at is not None and not self.is_over and self.due_at < timezone.now()
 
 
 class MakeItem(models.Model):

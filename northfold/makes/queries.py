@@ -166,11 +166,12 @@ NEXT = {
     Make.State.PLANNED: ("makes:weigh", "Weigh sheet"),
     Make.State.STARTED: ("bench:run", "Bench"),
     Make.State.FINISHED: ("records:result", "Result"),
+    Make.State.ABANDONED: ("bench:run", "How it went"),
 }
 
 
 # Whatever the order, what is still to do stands before what is finished.
-TO_DO_FIRST = Case(When(state=Make.State.FINISHED, then=1), default=0)
+TO_DO_FIRST = Case(When(state__in=[Make.State.FINISHED, Make.State.ABANDONED], then=1), default=0)
 ORDERS = {"due": ("due_at", "pk"), "-due": ("-due_at", "-pk"), "name": ("formula_version__formula__name", "pk")}
 
 
@@ -217,8 +218,8 @@ def make_rows(*, state: str = "", search: str = "", order: str = "due") -> list[
         rows.append(MakeRow(make, plan_here.dough_g if plan_here else frozen.get(make.pk), pieces, start))
     if order == "due":
         # What is to do counts on from now, what is done back from it.
-        done = [row for row in rows if row.make.state == Make.State.FINISHED]
-        rows = [row for row in rows if row.make.state != Make.State.FINISHED] + done[::-1]
+        done = [row for row in rows if row.make.is_over]
+        rows = [row for row in rows if not row.make.is_over] + done[::-1]
     return rows
 
 

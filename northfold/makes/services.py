@@ -406,6 +406,26 @@ def finish_make(make: Make) -> None:
     make.save(update_fields=["state"])
 
 
+@transaction.atomic
+def abandon_make(make: Make) -> None:
+    """Give a started make up: it is kept as it stands, and teaches nothing. Raises CannotStart for any other."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if make.state != Make.State.STARTED:
+        raise CannotStart(f"Only a make that is under way is abandoned; this one is {make.get_state_display()}.")
+    make.state = Make.State.ABANDONED
+    make.save(update_fields=["state"])
+
+
+@transaction.atomic
+def take_up_again(make: Make) -> None:
+    """Go on with a make that was abandoned. Raises CannotStart for any other."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if make.state != Make.State.ABANDONED:
+        raise CannotStart(f"Only an abandoned make is taken up again; this one is {make.get_state_display()}.")
+    make.state = Make.State.STARTED
+    make.save(update_fields=["state"])
+
+
 def make_again(user: User, make: Make) -> Make:
     """A new planned make with the same dough, its newest version, the same pieces and the maker's own steps."""
     with transaction.atomic():

@@ -83,6 +83,30 @@ def start(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
+def abandon(request: HttpRequest, pk: int) -> HttpResponse:
+    make = make_or_404(pk)
+    try:
+        services.abandon_make(make)
+    except CoreError as error:
+        messages.error(request, str(error))
+    else:
+        said = f"The make of {make.formula_version.formula} is abandoned. What was done stays written down."
+        offer_undo(request, said, reverse("makes:take_up", args=[pk]))
+    return redirect("bench:run", pk)
+
+
+@require_POST
+@needs("edit_makes")
+def take_up(request: HttpRequest, pk: int) -> HttpResponse:
+    try:
+        services.take_up_again(make_or_404(pk))
+    except CoreError as error:
+        messages.error(request, str(error))
+    return redirect("bench:run", pk)
+
+
+@require_POST
+@needs("edit_makes")
 def again(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("makes:size", services.make_again(request.user, make_or_404(pk)).pk)
 

@@ -85,8 +85,20 @@ def test_out_of_turn_is_refused_with_what_comes_first():
         check(progress, "done", "mix", {}, 4)
     with pytest.raises(NotNow, match="no step “fly”"):
         check(progress, "done", "fly", {}, 4)
-    with pytest.raises(NotNow, match="Only the last step"):
-        check(after(*UP_TO_REST), "undone", "weigh", {}, 4)
+    with pytest.raises(NotNow, match="nothing to take back"):
+        check(after(), "undone", "weigh", {}, 4)
+    assert check(after(*UP_TO_REST), "undone", "weigh", {}, 4) == {}  # however long ago
+
+
+def test_an_early_step_taken_back_is_under_way_and_the_later_ones_stay_done():
+    progress = after(*UP_TO_REST)
+    count = progress.done_count
+    back = after(*UP_TO_REST, ("undone", "weigh", 90))
+    assert back.current.step.key == "weigh"
+    assert back.done_count == count - 1
+    again = after(*UP_TO_REST, ("undone", "weigh", 90), ("done", "weigh", 95))
+    assert again.done_count == count
+    assert again.current.step.key == progress.current.step.key
 
 
 @pytest.mark.parametrize(

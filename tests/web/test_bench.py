@@ -15,6 +15,7 @@ from northfold.makes import services as makes
 from northfold.web import panels
 from northfold.web.models import ImmutableError
 from northfold.web.today import lanes
+from tests.conftest import write_formula
 
 
 @pytest.fixture
@@ -182,3 +183,89 @@ def test_a_dough_with_its_own_course_is_weighed_at_the_bench(sign_in, head, flan
     page = client.get(f"/bench/{planned.pk}/").content.decode()
     assert "1 of 1" in page
     assert "instant dry yeast" in page
+
+
+def test_a_mistaken_done_is_taken_back_at_any_later_time(sign_in, head, make):
+    now = timezone.now()
+    for number, key in enumerate(("weigh", "mix", "shape")):
+        tap(head, make, "done", key, f"d{number}", at=now, now=now)
+    later = now + timedelta(hours=5)
+    first = tap(head, make, "undone", "weigh", "u1", at=later, now=later)
+    assert run_of(make).progress.current.step.key == "weigh"
+    assert tap(head, make, "undone", "weigh", "u2", at=later, now=later) == first  # a second device
+    page = sign_in("bench").get(f"/bench/{make.pk}/").content.decode()
+    assert "All steps, 2 of" in page and "Not done after all" in page
+    tap(head, make, "done", "weigh", "d9", at=later, now=later)
+    assert run_of(make).progress.current.step.key == "rest.1"
+
+
+def test_a_started_make_is_abandoned_kept_as_such_and_taken_up_again(sign_in, head, make):
+    client = sign_in("bench")
+    tap(head, make, "done", "weigh", "d1")
+    assert "Abandon this make" in client.get(f"/bench/{make.pk}/").content.decode()
+    client.post(f"/makes/{make.pk}/abandon/")
+    make.refresh_from_db()
+    assert (make.state, make.is_over, make.is_overdue) == ("abandoned", True, False)
+    page = client.get(f"/bench/{make.pk}/").content.decode()
+    assert "how far it went" in page and "Go on with it" in page
+    assert post(client, make, kind="done", step_key="mix", client_id="late").status_code == 422
+    assert client.get("/").content.decode().count("abandoned") >= 2
+    assert runs() == []
+    with pytest.raises(CoreError, match="is abandoned"):
+        bench.finish(make)
+    client.post(f"/makes/{make.pk}/take-up/")
+    make.refresh_from_db()
+    assert make.state == "started" and make.events.count() == 1
+    assert tap(head, make, "done", "mix", "d2").seq == 2
+
+
+def test_only_what_is_under_way_is_abandoned(sign_in, head, version, flan_tin):
+    planned = makes.create_make(head, version, tin=flan_tin, count=1, due_at=None)
+    answer = sign_in("bench").post(f"/makes/{planned.pk}/abandon/", follow=True)
+    assert "Only a make that is under way" in answer.content.decode()
+    planned.refresh_from_db()
+    assert planned.is_planned
+
+
+def test_a_started_make_goes_into_the_bin_and_comes_back_as_it_stood(sign_in, head, make):
+    client = sign_in("bench")
+    tap(head, make, "done", "weigh", "d1")
+    client.post(f"/makes/{make.pk}/bin/")
+    assert client.get(f"/bench/{make.pk}/").status_code == 404
+    client.post(f"/makes/{make.pk}/restore/")
+    assert run_of(make).progress.done_count == 1
+
+
+def test_weigh_says_which_lines_are_unticked(sign_in, head, make):
+    client = sign_in("bench")
+    tap(head, make, "weighed", "weigh", "w0", value={"line": 0, "grams": 823})
+    page = client.get(f"/bench/{make.pk}/").content.decode()
+    assert "Not ticked: unsalted butter, water, fine salt." in page
+    for line in (1, 2, 3):
+        tap(head, make, "weighed", "weigh", f"w{line}", value={"line": line, "grams": 100})
+    assert "Every line is ticked." in client.get(f"/bench/{make.pk}/").content.decode()
+    tap(head, make, "weighed", "weigh", "w9", value={"line": 3, "grams": ""})
+    tap(head, make, "done", "weigh", "d1")
+    assert "Not ticked at the scale: fine salt." in client.get(f"/bench/{make.pk}/").content.decode()
+
+
+def test_alarms_say_that_they_need_one_tap_first(sign_in, make):
+    page = sign_in("bench").get(f"/bench/{make.pk}/").content.decode()
+    assert "Alarms are silent on this device until you tap “Start shift”." in page
+
+
+def test_a_raw_filling_has_its_probe_line(sign_in, head, flan_tin):
+    pie = makes.create_make(head, write_formula(head, "Pie"), tin=flan_tin, count=1, due_at=None)
+    pie.items.update(cover="lid", filling="beef and barley")
+    makes.start_make(pie)
+    client = sign_in("bench")
+    for state in run_of(pie).progress.steps:
+        if state.step.probe_to_c:
+            break
+        tap(head, pie, "done", state.step.key, f"t-{state.step.key}")
+    page = client.get(f"/bench/{pie.pk}/").content.decode()
+    assert "Probe the centre: at least 75 °C" in page.replace("\u2009", " ")
+    tap(head, pie, "probed", "bake.low", "p1", value={"c": "68"})
+    assert "Probe the centre" in client.get(f"/bench/{pie.pk}/").content.decode()
+    tap(head, pie, "probed", "bake.low", "p2", value={"c": "77"})
+    assert "The centre has reached" in client.get(f"/bench/{pie.pk}/").content.decode()

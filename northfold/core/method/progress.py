@@ -166,8 +166,10 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     Returns
     -------
     Progress
-        A step begins when the dough's own step before it is done, and hands with what it has to wait for, or when it is
-        said to have started; its wait runs from there. What goes on apart waits from when hands have done with it.
+        Any step may be taken back, however long ago it was done: it is then the one under way, and what came after it
+        stays done. A step begins when the dough's own step before it is done, and hands with what it has to wait for,
+        or when it is said to have started; its wait runs from there. What goes on apart waits from when hands have done
+        with it.
     """
     done: dict[str, datetime] = {}
     began: dict[str, datetime] = {}
@@ -246,7 +248,7 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     Raises
     ------
     NotNow
-        If the step is not there, comes later, or cannot be taken back any more.
+        If the step is not there, comes later, or is to be taken back though it is not done.
     NotANumber, OutsideRange
         If a weight, a temperature or minutes make no sense.
     """
@@ -258,8 +260,8 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     if kind in (DONE, STARTED, EXTENDED) and state is not current and not state.is_done and not beside:
         first = current.step.name if current else ""
         raise NotNow(f"“{state.step.name}” comes later: finish “{first}” first.")
-    if kind == UNDONE and state is not progress.last_done:
-        raise NotNow(f"Only the last step can be taken back, and “{state.step.name}” is not it.")
+    if kind == UNDONE and not state.is_done:
+        raise NotNow(f"“{state.step.name}” is not done, so there is nothing to take back.")
     if kind == WEIGHED:
         line = _place(value.get("line"))
         if not 0 <= line < lines:

@@ -30,6 +30,9 @@
     line.classList.toggle("ticked", grams !== null);
     line.querySelector(".tick").setAttribute("aria-pressed", String(grams !== null));
     if (grams !== null) line.querySelector(".grams").firstChild.textContent = String(grams);
+    const said = frame.querySelector("[data-unticked]");
+    const open = [...frame.querySelectorAll(".line:not(.ticked) .name")].map((name) => name.textContent);
+    if (said) said.textContent = open.length ? `Not ticked: ${open.join(", ")}.` : "Every line is ticked.";
   };
 
   const acts = {
@@ -57,7 +60,7 @@
   };
 
   function tap(button) {
-    const step = button.closest(".bench-step"), kind = button.dataset.tap;
+    const step = button.closest(".bench-step") || current(), kind = button.dataset.tap;
     Bench.taps.add(button.dataset.kind || kind, button.dataset.of || step.dataset.step, acts[kind](step, button));
   }
 
@@ -73,7 +76,7 @@
   document.addEventListener("keydown", (event) => {
     if (document.querySelector("dialog[open]") || event.repeat) return;
     if (event.key !== " " && event.key !== "PageDown") return;
-    if (event.key === " " && event.target.closest("button, a, input") && !event.target.closest(".done")) return;
+    if (event.key === " " && event.target.closest("button, a, input, summary") && !event.target.closest(".done")) return;
     const done = current() && current().querySelector(".done");
     event.preventDefault();
     if (done) done.dataset.tap ? tap(done) : done.form.requestSubmit();
@@ -109,6 +112,7 @@
     Bench.sound = Bench.sound || new AudioContext();
     shift.setAttribute("aria-pressed", "true");
     shift.textContent = "Sound on";
+    document.getElementById("bench-silent").hidden = true;
     try {
       await navigator.wakeLock.request("screen");
       Bench.say("Alarms sound now, and this screen stays awake.");

@@ -46,7 +46,7 @@ Bench.alarm = function (words, ends) {
   const key = `${words}@${ends}`;
   if (Bench.rung.has(key)) return;
   Bench.rung.add(key);
-  Bench.say(words);
+  Bench.say(Bench.sound ? words : `${words}. Silent here: tap “Start shift” once to hear alarms.`);
   if (!Bench.sound) return;
   for (let i = 0; i < 3; i += 1) {
     const at = Bench.sound.currentTime + i * 0.6;
