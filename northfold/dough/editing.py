@@ -19,12 +19,13 @@ from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
 from northfold.core.formula.notes import Notes, american_words, recipe_notes
-from northfold.core.formula.numbers import Spread, read_gram_range, read_grams
+from northfold.core.formula.numbers import Spread
 from northfold.core.formula.parts import PARTS, sorted_out
 from northfold.core.formula.ratio import MEAL_COUNTS, USUAL_COUNTING, Counting, DoughLine, LineFigures
 from northfold.core.formula.read_lines import Doubt, ReadLine
 from northfold.core.formula.reading import MAX_CHARACTERS, MAX_LINES, read_recipe
 from northfold.core.formula.triangle import Triangle, triangle
+from northfold.core.formula.typed import read_gram_range, read_grams
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan

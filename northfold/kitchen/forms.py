@@ -11,7 +11,7 @@ from northfold.core.method.schools import Schools, questions
 from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape import tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
-from northfold.web.forms import DegreesField, GramsField, LengthField, SignedField
+from northfold.web.forms import DegreesField, DegreesLowerField, GramsField, LengthField, SignedField
 from northfold.web.inputs import one_message
 from northfold.web.permissions import Role
 
@@ -192,7 +192,7 @@ class PlaceForm(forms.ModelForm):
 class OvenForm(forms.ModelForm):
     """An oven."""
 
-    offset_k = DegreesField(
+    offset_k = DegreesLowerField(
         what="An offset of",
         low=-60,
         high=60,

@@ -7,12 +7,14 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from northfold.core.errors import CoreError
+from northfold.core.formula.typed import read_typed
 from northfold.core.matter import ALLERGENS, ROLES, Composition, FatProfile
 from northfold.core.matter import Ingredient as Matter
 from northfold.core.matter.checks import BadComposition, check_ingredient
 from northfold.core.matter.thermal import PARTS
 from northfold.kitchen.models import Ingredient
-from northfold.web.forms import MINUS, SignedField
+from northfold.web.forms import SignedField
+from northfold.web.templatetags.figures import MINUS
 
 KINDS = {"": "crystalline, as butter", "plastic": "plastic, as lard or shortening", "liquid": "an oil"}
 RANGES = {"roll_c": "Rolls at", "rollin_c": "Rolls in at", "softrub_c": "Rubbed in soft at", "cream_c": "Creamed at"}
@@ -36,10 +38,11 @@ class RangeField(forms.CharField):
         text = super().clean(value)
         if not text:
             return None
-        found = re.fullmatch(r"\s*(-?\d+(?:[.,]\d+)?)\s*(?:-|–|to)\s*(-?\d+(?:[.,]\d+)?)\s*(?:°?C)?\s*", text)
+        found = re.fullmatch(r"\s*(-?\d+(?:[.,]\d+)?)\s*(?:-|–|to)\s*(-?\d+(?:[.,]\d+)?)\s*(°?\s*[CF])?\s*", text, re.I)
         if not found:
             raise ValidationError(f"“{text}” is no range of temperatures. Write it like 9–16.", "range")
-        low, high = (float(end.replace(",", ".")) for end in found.groups())
+        unit = found[3] or "°C"
+        low, high = (read_typed(f"{end} {unit}", "°C") for end in (found[1], found[2]))
         return low, high
 
     def prepare_value(self, value: Any) -> Any:

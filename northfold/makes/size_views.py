@@ -15,7 +15,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
-from northfold.core.formula.numbers import read_grams
+from northfold.core.formula.typed import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method.leftovers import eggs_wanted
 from northfold.core.method.scale_notes import scale_notes

@@ -13,10 +13,8 @@ from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
-from northfold.core.formula.units import read_length_mm
+from northfold.core.formula.typed import read_length_mm, read_typed
 from northfold.web.inputs import one_message
-
-MINUS = "−"
 
 
 def _drawn_input(widget: dict[str, Any]) -> SafeString:
@@ -93,7 +91,7 @@ class LengthField(forms.CharField):
 class SignedField(forms.CharField):
     """A number that may stand below zero, in the unit of the field. Cleans to a float."""
 
-    unit, example = "", "12"
+    unit, example, is_difference = "", "12", False
 
     def __init__(self, *, what: str, low: float, high: float, **kwargs: Any) -> None:
         self.what, self.low, self.high = what, low, high
@@ -104,13 +102,11 @@ class SignedField(forms.CharField):
         text = super().clean(value)
         if text in self.empty_values:
             return None
-        plain = text.replace(",", ".").replace(MINUS, "-").lower().removesuffix(self.unit.lower()).strip(" °c")
         try:
-            number = float(plain)
-        except ValueError:
-            raise ValidationError(
-                str(NotANumber(text, f"number of {self.unit}", self.example)), "not_a_number"
-            ) from None
+            what = f"number of {self.unit}" if self.unit else "number"
+            number = read_typed(text, self.unit, what=what, example=self.example, difference=self.is_difference)
+        except NotANumber as error:
+            raise ValidationError(str(error), error.code) from None
         if not self.low <= number <= self.high:
             raise ValidationError(str(OutsideRange(self.what, number, self.low, self.high, self.unit)), "outside_range")
         return number
@@ -120,9 +116,15 @@ class SignedField(forms.CharField):
 
 
 class DegreesField(SignedField):
-    """A temperature, or a difference of two. [°C or K]"""
+    """A temperature; °F is read where it is said. [°C]"""
 
-    unit, example = "°C", "21"
+    unit, example = "°C", "21 or 70 °F"
+
+
+class DegreesLowerField(SignedField):
+    """A difference of two temperatures; °F is read where it is said. [K]"""
+
+    unit, example, is_difference = "°C", "20 or 36 °F", True
 
 
 class MillimetresField(SignedField):
@@ -132,15 +134,15 @@ class MillimetresField(SignedField):
 
 
 class MinutesField(SignedField):
-    """Minutes. Cleans to a float. [min]"""
+    """Minutes, or hours where they are said. Cleans to a float. [min]"""
 
-    unit, example = "min", "30"
+    unit, example = "min", "30 or 1 h 30"
 
 
 class GramsField(SignedField):
-    """A weight. [g]"""
+    """A weight; kg, oz and lb are read where they are said. [g]"""
 
-    unit, example = "g", "250"
+    unit, example = "g", "250 or 9 oz"
 
 
 class SignInForm(AuthenticationForm):

@@ -6,10 +6,9 @@ from hypothesis import strategies as st
 
 from northfold.core.errors import CoreError, NegativeWeight, NotANumber, OutsideRange, PasteTooLong
 from northfold.core.formula.notes import recipe_notes
-from northfold.core.formula.numbers import read_grams
 from northfold.core.formula.ratio import DoughLine, ratio_of
 from northfold.core.formula.reading import read_recipe
-from northfold.core.formula.units import read_length_mm
+from northfold.core.formula.typed import read_grams, read_length_mm
 
 SURE = [
     ("metric", "420 g plain flour", "plain flour", 420),

@@ -3,7 +3,7 @@
 import re
 from dataclasses import dataclass
 
-from northfold.core.errors import NegativeWeight, NotANumber, OutsideRange
+from northfold.core.errors import NotANumber
 
 VULGAR = {
     "½": "1/2", "⅓": "1/3", "⅔": "2/3", "¼": "1/4", "¾": "3/4", "⅕": "1/5", "⅖": "2/5", "⅗": "3/5", "⅘": "4/5",
@@ -102,68 +102,3 @@ def read_quantity(text: str) -> Spread:
     numbers = [_one(found) for found in re.findall(NUMBER, text)]
     low, high = min(numbers), max(numbers)
     return Spread(low, (low + high) / 2, high)
-
-
-def read_gram_range(text: str) -> Spread:
-    """
-    Read a weight, or a range of weights such as 120–150, typed into a grams field.
-
-    Parameters
-    ----------
-    text : str
-        One number or two with a dash or "to" between, each as `read_grams` takes it.
-
-    Returns
-    -------
-    Spread
-        Low, middle and high. [g]
-
-    Raises
-    ------
-    NotANumber, NegativeWeight, OutsideRange
-        As `read_grams`.
-    """
-    one = rf"{NUMBER}\s*(?:g|kg)?"
-    plain = plain_text(text).lower()
-    ends = None if re.fullmatch(one, plain) else re.fullmatch(rf"({one})\s*(?:-|\bto\b)\s*({one})", plain)
-    if ends is None:
-        return Spread.point(read_grams(text))
-    low, high = sorted(read_grams(end) for end in ends.groups())
-    return Spread(low, (low + high) / 2, high)
-
-
-def read_grams(text: str, *, high: float = 1_000_000.0) -> float:
-    """
-    Read a weight typed into a grams field.
-
-    Parameters
-    ----------
-    text : str
-        A number; decimals with a point or a comma, a fraction, with or without g or kg.
-    high : float
-        The most that makes sense. [g]
-
-    Returns
-    -------
-    float
-        The weight. [g]
-
-    Raises
-    ------
-    NotANumber
-        If it is not a number.
-    NegativeWeight
-        If it is below zero.
-    OutsideRange
-        If it is above `high`.
-    """
-    plain = plain_text(text).lower()
-    match = re.fullmatch(rf"(-?)\s*({NUMBER})\s*(g|kg)?", plain)
-    if not match:
-        raise NotANumber(text.strip()[:40])
-    grams = _one(match[2]) * (1000 if match[3] == "kg" else 1)
-    if match[1] and grams:
-        raise NegativeWeight(-grams)
-    if grams > high:
-        raise OutsideRange("A weight of", grams, 0, high, "g")
-    return grams

@@ -1,12 +1,9 @@
 """Kitchen measures: the words people use, and what they weigh or hold in each measuring system."""
 
-import re
 from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 from typing import Any
-
-from northfold.core.errors import NotANumber, OutsideRange
 
 SYSTEMS = {
     "metric": "Metric (cup 250 ml, tablespoon 15 ml)",
@@ -97,41 +94,3 @@ def unit_table(system: str) -> dict[str, Unit]:
         for word in words.split():
             table[word] = Unit(first, kind, float(one.to(base).magnitude))
     return table
-
-
-LENGTH = re.compile(r"^\s*(\d+(?:[.,]\d+)?)\s*(mm|cm|m|in|inch|inches|\"|″)?\s*$", re.IGNORECASE)
-
-
-def read_length_mm(text: str, *, what: str = "A length of", low: float = 0.0, high: float = 5000.0) -> float:
-    """
-    Read a length as people write it: `230`, `23 cm`, `9 in`.
-
-    Parameters
-    ----------
-    text : str
-        A number, with mm, cm, m or inches; mm where nothing is said.
-    what : str
-        What it is the length of, for the message.
-    low, high : float
-        Range in which it makes sense. [mm]
-
-    Returns
-    -------
-    float
-        The length. [mm]
-
-    Raises
-    ------
-    NotANumber
-        If it is not a length.
-    OutsideRange
-        If it is outside low to high.
-    """
-    match = LENGTH.match(text)
-    if not match:
-        raise NotANumber(text.strip(), "length", "230, 23 cm or 9 in")
-    unit = (match[2] or "mm").lower().replace('"', "inch").replace("″", "inch")
-    length = float(_registry().Quantity(float(match[1].replace(",", ".")), unit).to("mm").magnitude)
-    if not low <= length <= high:
-        raise OutsideRange(what, length, low, high, "mm")
-    return length

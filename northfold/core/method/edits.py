@@ -1,10 +1,10 @@
 """A maker's own values over the plan's, and those that no step takes."""
 
-import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.errors import CoreError, OutsideRange
+from northfold.core.formula.typed import read_typed
 from northfold.core.method.schools import Manner, Option, Schools, questions
 
 
@@ -83,7 +83,7 @@ def read_number(field: str, text: str) -> float:
     field : str
         One of `NUMBERS`; its unit stands there.
     text : str
-        As typed; a decimal comma is read too.
+        As typed: a decimal comma, a fraction, oz, lb, in, °F and h are read too.
 
     Returns
     -------
@@ -98,13 +98,7 @@ def read_number(field: str, text: str) -> float:
         If it makes no sense for the field.
     """
     what, low, high, unit = NUMBERS[field]
-    plain = text.strip().replace(",", ".").replace("−", "-").removesuffix(unit).strip()
-    try:
-        value = float(plain)
-    except ValueError:
-        raise NotANumber(text.strip()[:40], f"number of {unit}", f"{max(low, 12):g}") from None
-    if math.isnan(value):
-        raise NotANumber(text.strip()[:40], f"number of {unit}", f"{max(low, 12):g}")
+    value = read_typed(text, unit, what=f"number of {unit}", example=f"{max(low, 12):g}")
     if not low <= value <= high:
         raise OutsideRange(what, value, low, high, unit)
     return value

@@ -1,12 +1,12 @@
 """How far a make is: a fold over what happened at the bench. Timers have their one home here."""
 
-import math
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.errors import CoreError, OutsideRange
+from northfold.core.formula.typed import read_typed
 from northfold.core.method.course import Step
 from northfold.core.method.words import duration
 
@@ -284,15 +284,10 @@ def _place(sent: Any) -> int:
 
 def _number(sent: Any, what: str, span: tuple[float, float], unit: str) -> float | None:
     """A number as typed; an empty weight takes a tick back."""
-    text = str("" if sent is None else sent).strip().replace(",", ".").replace("−", "-")
+    text = str("" if sent is None else sent).strip()
     if not text and unit == "g":
         return None
-    try:
-        number = float(text)
-    except ValueError:
-        raise NotANumber(text[:40], f"number of {unit}", "12") from None
-    if math.isnan(number):
-        raise NotANumber(text[:40], f"number of {unit}", "12")
+    number = read_typed(text, unit, what=f"number of {unit}")
     if not span[0] <= number <= span[1]:
         raise OutsideRange(what, number, *span, unit)
     return number
