@@ -9,6 +9,7 @@ from northfold.core.shape import tins
 from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.kitchen import services as kitchen
+from northfold.kitchen.middleware import shown_units
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import revisions_of
 from northfold.web.permissions import Role
@@ -26,6 +27,7 @@ HARBOUR = "420 g plain flour\n280 g cold unsalted butter, diced\n140 g cold wate
 @pytest.fixture
 def pantry(db):
     revisions_of.cache_clear()  # rolled-back rows give their numbers to others
+    shown_units.cache_clear()
     kitchen.load_reference_ingredients()
     return kitchen.kitchen()
 

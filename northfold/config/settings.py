@@ -76,6 +76,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "northfold.kitchen.middleware.ShownUnitsMiddleware",
     "northfold.web.middleware.FirstRunMiddleware",
     "northfold.web.middleware.SignedOutMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
