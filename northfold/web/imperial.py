@@ -14,7 +14,7 @@ from northfold.core.formula.units import IMPERIAL
 
 _NUMBER = r"[−-]?\d[\d,]*(?:\.\d+)?"
 _JOIN = r"\s?(?:–|×|:|/|to|and|or)\s?"
-_UNIT = r"(?:kg|g|mm|°C)(?![\w/²³^(])"
+_UNIT = r"(?:kg|g|mm|°C)(?![\w/²³^(]|\s+per\b)"
 _FIGURE = re.compile(rf"(?<![\w.])(?P<n>{_NUMBER}(?:{_JOIN}{_NUMBER})*)(?P<gap>[\s\u2009]?)(?P<unit>{_UNIT})")
 _DIAMETER = re.compile(rf"Ø[\s\u2009]?(?P<n>{_NUMBER}(?:\s?[/×]\s?{_NUMBER})*)(?![\d.,]|[\s\u2009]?(?:mm|×|/))")
 # A difference of temperatures: "15 °C lower", "± 0.5 °C".
@@ -22,13 +22,17 @@ _DIFFERENCE_AFTER = re.compile(r"\s*(?:lower|higher|colder|warmer|cooler|below|a
 _DIFFERENCE_BEFORE = re.compile(r"(?:±|\bby|\boff|\bwithin)\s*$")
 _UNIT_FIRST = re.compile(rf"^[\s\u2009]*(?P<unit>{_UNIT})")
 _ENDS_IN_NUMBER = re.compile(rf"(?P<n>{_NUMBER}(?:{_JOIN}{_NUMBER})*)[\s\u2009]*$")
-_HEAD_UNIT = re.compile(r"(?:^|[\s,(])(?P<unit>kg|g|mm|°C)\)?$")
+_HEAD_UNIT = re.compile(r"(?:^|[\s,(])(?P<unit>kg|g|mm|°C)(?:\s+each)?\)?$")
+_BARE_HEAD = re.compile(r"^\s*(?:kg|g|mm|°C)(?:\s+each)?\s*$")
 _ONLY_NUMBER = re.compile(rf"^\s*(?P<n>{_NUMBER}(?:{_JOIN}{_NUMBER})*)\s*$")
 # What is typed, run or drawn keeps its own figures.
 _LEFT_ALONE = ("script", "style", "textarea", "input", "option", "select", "svg", "button", "title", "pre")
-_VOID = frozenset(
-    ["area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr"]
-)
+_VOID = frozenset(["input"])
+_CELLS = ("td", "th", "dt", "dd")
+# The strip over a make: its panels never widen.
+NARROW_TAG, NARROW_CLASS = "nav", "pleat"
+# A column of fields, or a recipe's own words, marked to keep the units they were typed in.
+AS_TYPED = "data-as-typed"
 
 
 def _value(text: str) -> float:
@@ -56,6 +60,11 @@ def _said(numbers: str, unit: str, *, difference: bool = False) -> str:
     return f"{joined} {tail}"
 
 
+def beside(other: str) -> str:
+    """A figure in other units as it stands beside the metric one."""
+    return f'<span class="beside">({other})</span>'
+
+
 def in_text(text: str, mode: str) -> str:
     """Running text with its figures in other units, beside or instead; what has no unit stays."""
 
@@ -65,13 +74,13 @@ def in_text(text: str, mode: str) -> str:
             _DIFFERENCE_AFTER.match(text[match.end() :]) or _DIFFERENCE_BEFORE.search(text[: match.start()])
         )
         other = _said(match["n"], unit, difference=difference)
-        return other if mode == IMPERIAL else f"{match[0]} ({other})"
+        return other if mode == IMPERIAL else f"{match[0]} {beside(other)}"
 
     def round_one(match: re.Match[str]) -> str:
         other = _said(match["n"], "mm")
-        return f"Ø {other}" if mode == IMPERIAL else f"{match[0]} ({other})"
+        return f"Ø {other}" if mode == IMPERIAL else f"{match[0]} {beside(other)}"
 
-    return _DIAMETER.sub(round_one, _FIGURE.sub(told, text))
+    return _FIGURE.sub(told, _DIAMETER.sub(round_one, text))
 
 
 class _Page(HTMLParser):
@@ -85,6 +94,10 @@ class _Page(HTMLParser):
         # The unit of each column of the table under way, and the cell that is being read.
         self.units: list[str] = []
         self.column, self.head = -1, ""
+        # Inside an element that keeps what was typed.
+        self.as_typed = ""
+        # Panels of fixed width have room for one figure: how deep inside such an element.
+        self.narrow = 0
         # Where a number stands that has no unit yet: its unit may come in a tag of its own.
         self.number_at: int | None = None
 
@@ -92,15 +105,19 @@ class _Page(HTMLParser):
         self.out.append(self.get_starttag_text() or "")
         if tag in _LEFT_ALONE and tag not in _VOID:
             self.alone += 1
+        if tag == NARROW_TAG and (self.narrow or NARROW_CLASS in (dict(attrs).get("class") or "").split()):
+            self.narrow += 1
+        if AS_TYPED in dict(attrs):
+            self.as_typed = tag
         if tag not in ("span", "strong", "em", "b"):
             self.number_at = None
-        if tag == "table":
+        if tag in ("table", "dl"):
             self.units, self.column = [], -1
-        elif tag == "tr":
+        elif tag in ("tr", "div"):
             self.column = -1
-        elif tag in ("td", "th"):
+        elif tag in _CELLS:
             self.column += 1
-            self.head = "th" if tag == "th" else ""
+            self.head = tag if tag == "th" else ""
             if tag == "th":
                 self._head_of(self.column, "")
 
@@ -111,8 +128,12 @@ class _Page(HTMLParser):
         self.out.append(f"</{tag}>")
         if tag in _LEFT_ALONE and self.alone:
             self.alone -= 1
-        if tag in ("td", "th"):
+        if tag == self.as_typed:
+            self.as_typed = ""
+        if tag in _CELLS:
             self.head = ""
+        if tag == NARROW_TAG and self.narrow:
+            self.narrow -= 1
         if tag not in ("span", "strong", "em", "b"):
             self.number_at = None
 
@@ -121,10 +142,11 @@ class _Page(HTMLParser):
         self.units[column] = unit
 
     def handle_data(self, data: str) -> None:
-        if self.alone or not data.strip():
+        if self.alone or self.as_typed or not data.strip() or (self.narrow and self.mode != IMPERIAL):
             self.out.append(data)
             return
-        head = _HEAD_UNIT.search(data) if self.head == "th" and self.column >= 0 else None
+        is_head = self.column >= 0 and (self.head == "th" or _BARE_HEAD.match(data))
+        head = _HEAD_UNIT.search(data.rstrip()) if is_head and not _FIGURE.search(data) else None
         if head:
             self._head_of(self.column, head["unit"])
             self.out.append(self._other_head(data, head))
@@ -137,7 +159,7 @@ class _Page(HTMLParser):
         only = _ONLY_NUMBER.match(data)
         if unit and only:
             other = _said(only["n"], unit)
-            self.out.append(other if self.mode == IMPERIAL else f"{data.rstrip()} ({other})")
+            self.out.append(other if self.mode == IMPERIAL else f"{data.rstrip()} {beside(other)}")
             return
         self.number_at = len(self.out) if _ENDS_IN_NUMBER.search(data) else None
         self.out.append(in_text(data, self.mode))
@@ -160,7 +182,7 @@ class _Page(HTMLParser):
             self.out[self.number_at] = before[: number.start()] + _said(number["n"], unit["unit"])
             self.out.append(rest)
         else:
-            self.out.append(f"{data[: unit.end()]} ({_said(number['n'], unit['unit'])}){rest}")
+            self.out.append(f"{data[: unit.end()]} {beside(_said(number['n'], unit['unit']))}{rest}")
         self.number_at = None
 
     def handle_entityref(self, name: str) -> None:
