@@ -52,6 +52,12 @@ def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     }
 
 
+def _told_once(cautions: list[str]) -> list[str]:
+    """The cautions of some steps, without those that a longer one begins with."""
+    told = [each for each in dict.fromkeys(cautions) if each]
+    return [each for each in told if not any(each in other for other in told if other != each)]
+
+
 def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     bake, course = thread.plan.bake, thread.plan.course
     steps = {step.key: step for step in course.steps} if course else {}
@@ -64,6 +70,7 @@ def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
             (stage, steps[stage.key], replace(fields.of_step(steps[stage.key])[0], label=stage.name))
             for stage in (bake.stages if bake else ())
         ],
+        "bake_cautions": _told_once([steps[stage.key].caution for stage in (bake.stages if bake else ())]),
         "baked": list(zip(thread.plan.pieces, bake.baked_g, strict=True)) if bake else [],
     }
 

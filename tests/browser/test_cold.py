@@ -39,6 +39,7 @@ def test_a_changed_minute_redraws_the_trace_and_a_way_is_taken_in_place(as_role,
         page.fill("#f-shape-thickness_mm", "18")
         page.keyboard.press("Tab")
     page.wait_for_selector("text=As planned: disc, 18 mm")
+    page.goto(f"{demo}/makes/24/cold/")
     with page.expect_response("**/cold/?rollable=2**"):
         page.fill("#rollable", "2")
         page.keyboard.press("Tab")

@@ -92,9 +92,9 @@ def test_size_strikes_the_old_figure(as_role, demo):
     page.locator("#id_item-0-thickness_mm").fill("3")
     page.keyboard.press("Tab")
     page.get_by_role("button", name="Add another").click()
-    expect(page.locator("#size-form fieldset")).to_have_count(2)
+    expect(page.locator("#size-form fieldset.item")).to_have_count(2)
     page.get_by_role("button", name="Take these out").last.click()
-    expect(page.locator("#size-form fieldset")).to_have_count(1)
+    expect(page.locator("#size-form fieldset.item")).to_have_count(1)
 
 
 def test_two_tabs_show_both_texts(as_role, demo, context):

@@ -157,3 +157,11 @@ def test_every_fact_is_offered_or_told():
 )
 def test_the_tin_named_is_looked_for_on_the_rack(tin, sides, deep, same):
     assert matches(tin, sides, deep) is same
+
+
+@pytest.mark.parametrize(
+    ("text", "said"),
+    [("Bake at 190°C.", "oven 190 °C"), ("Bake at 375F", "oven 375 °F"), ("Bake at 180 C", "oven 180 °C")],
+)
+def test_a_heat_is_told_in_one_spelling(text, said):
+    assert said in [offer.says for offer in offered(HARBOUR, CASE, text).values()]

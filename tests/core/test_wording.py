@@ -248,6 +248,7 @@ def test_a_measure_that_is_not_level(text, least, most):
     share = line.grams.usual / flat.grams.usual
     assert least < share < most
     assert "fullness" in [doubt.code for doubt in line.doubts]
+    assert line.preparation == ""
 
 
 @pytest.mark.parametrize("text", ["2 apples", "3 apples, peeled", "1 quince", "4 pears, cored", "6 plums", "1 lemon"])

@@ -19,6 +19,8 @@ MOST_OFFERED = 4
 WHAT_FOR = re.compile(rf"\b(?:{SAYS_WHAT_FOR})\b", re.IGNORECASE)
 # A choice behind the name: "butter (or lard)", "milk, or water", "flour [or spelt]".
 _OR = re.compile(r"(?:^|[,;(\[/])\s*(?:or|alternatively|else)\s+(?:use\s+)?(?P<what>[a-z][a-z' -]*)", re.IGNORECASE)
+# Said of the spoon, not of what is in it.
+_HOW_FULL = re.compile(r"\b(?:heaped|heaping|rounded|level|scant|generous)\b", re.IGNORECASE)
 
 
 def named_line(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> ReadLine:
@@ -42,7 +44,7 @@ def named_line(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> 
         match = replace(match, nearest=kept)
     doubts.extend(_open_choice(match, tail, shelf))
     doubts.extend(_naming_doubts(match, head.strip(" .:-") or rest.strip()))
-    preparation = " ".join(part for part in (match.leftover, tail.strip(" ,;()[]-.")) if part)
+    preparation = " ".join(f"{_HOW_FULL.sub('', match.leftover)} {tail.strip(' ,;()[]-.')}".split())
     return replace(line, ingredient=match.ingredient, preparation=preparation)
 
 

@@ -99,7 +99,7 @@ class Ratio:
 AS_USUAL, AS_FLOUR, NOT_FLOUR = "", "flour", "apart"
 # How starch and ground nuts count.
 MEAL_COUNTS = {
-    AS_USUAL: "as flour where no flour has gluten",
+    AS_USUAL: "as flour if no gluten",
     AS_FLOUR: "as flour",
     NOT_FLOUR: "not as flour",
 }

@@ -331,7 +331,7 @@ def _weighed(line: ReadLine, groups: list[list[Measure]], doubts: list[Doubt], n
 
 def _fullness_doubt(measure: Measure) -> Doubt:
     full = measure.fullness
-    said = f"Not level: taken as {full.usual:g} level ones ({full.low:g} to {full.high:g}). Weigh it to be sure."
+    said = f"not level, so each counts as {full.usual:g} level ({full.low:g} to {full.high:g}). Weigh it to be sure."
     return Doubt("fullness", f"“{measure.text}”: {said}", (Remedy("That will do", "accept", "x"),))
 
 

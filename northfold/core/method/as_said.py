@@ -1,5 +1,6 @@
 """What a recipe says of oven, minutes, rests, turns, thickness, tin and yield, offered beside the plan's own."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -29,6 +30,8 @@ from northfold.core.shape.tins import Tin
 
 # A tin of the rack whose sides are within this of the one named is that tin. [mm]
 SAME_TIN_MM = 6.0
+# "190°C", "375 F", "190 ° c".
+_DEGREES = re.compile(r"(?<=\d)\s*°?\s*([CF])\b", re.IGNORECASE)
 # The stages of a make under which something is offered.
 SIZE, FOLD, STEPS, BAKING = "size", "fold", "steps", "bake"
 
@@ -94,11 +97,15 @@ def _in_range(field: str, value: float) -> bool:
     return low <= value <= high
 
 
+def _spaced(match: re.Match[str]) -> str:
+    return f" °{match[1].upper()}"
+
+
 def _heats(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
     """The first heat is the oven's; a second, lower one that of the stage after it."""
     bake, found = plan.bake, []
     for number, fact in enumerate(facts):
-        says = f"oven {fact.text}"
+        says = f"oven {_DEGREES.sub(_spaced, fact.text)}"
         if bake is None or number > 1 or (number == 1 and len(bake.stages) < 2):
             found.append(Offer(f"heat{number}", BAKING, says, ""))
             continue

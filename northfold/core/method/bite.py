@@ -82,7 +82,7 @@ def _of_crumb(mixing: Mixing | None, room_c: float) -> list[Statement]:
         return []
     warmer = {lever.name: lever.would_do_c for lever in mixing.levers if lever.would_do_c is not None}
     colder = [f"{name} at {degrees(would)}" for name, would in warmer.items() if name in ("flour", "fat")]
-    lever = f"{colder[0].capitalize()} would do" if colder else "Flour, fat or bowl colder"
+    lever = f"{colder[0][0].upper()}{colder[0][1:]} would do" if colder else "Flour, fat or bowl colder"
     if mixing.verdict == COLD:
         lever = "Let the fat come up first"
     elif mixing.verdict not in (SPOILED, SMALL):

@@ -71,8 +71,8 @@ def as_percent(share: float) -> str:
 
 @register.filter
 def percents(ends: tuple[float, float], digits: int = 1) -> str:
-    """A range of percentages: 40–60."""
-    return f"{percent(ends[0], digits)}–{percent(ends[1], digits)}"
+    """A range of percentages, or one where both ends are the same: 40–60."""
+    return "–".join(dict.fromkeys(percent(end, digits) for end in ends))
 
 
 @register.filter
