@@ -77,7 +77,7 @@ def test_number_of_queries_does_not_grow_with_the_lists(sign_in, head, flan_tin,
     for number in range(15):
         version = write_formula(head, name=f"Dough {number}")
         create_make(head, version, tin=flan_tin, count=2, due_at=None)
-    for page, most in (("/book/", 8), ("/", 17)):
+    for page, most in (("/book/", 9), ("/", 17)):
         with django_assert_max_num_queries(most):
             client.get(page)
 
