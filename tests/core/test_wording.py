@@ -357,3 +357,30 @@ def test_one_spelling_is_left_as_it_is():
         for _, text, _ in rows:
             once = in_figures(text).text
             assert in_figures(once).text == once
+
+
+@pytest.mark.parametrize(
+    "name",
+    ["teff flour", "lupin flour", "barley flour", "pistachio flour", "quinoa flour", "corn flour", "walnut oil"],
+)
+def test_a_grain_nut_or_pulse_that_is_not_on_the_shelf_is_not_taken_for_wheat_or_sunflower(name):
+    """An allergen would be told wrongly with it."""
+    (line,) = read_recipe(f"100 g {name}").lines
+    assert line.ingredient is None and "unknown_ingredient" in [doubt.code for doubt in line.doubts]
+
+
+@pytest.mark.parametrize(
+    ("text", "system", "grams"),
+    [
+        ("2 lg eggs", "metric", 120),
+        ("2 lge eggs, beaten", "us", 100),
+        ("3 med eggs", "metric", 159),
+        ("1 XL egg", "metric", 68),
+        ("1 small egg", "us", 38),
+    ],
+)
+def test_short_names_of_egg_sizes(text, system, grams):
+    """US: weight class less 12 % of shell, 1.5 oz → 38 g, 2 oz → 50 g; European XL from 73 g, so 78 g → 68 g."""
+    (line,) = read_recipe(text, system=system).lines
+    assert line.grams.usual == pytest.approx(grams)
+    assert "partly_read" not in [doubt.code for doubt in line.doubts]

@@ -19,8 +19,9 @@ def _word_lists() -> dict[str, frozenset[str]]:
 
 
 SIZES = (("extra large", "XL"), ("very large", "XL"), ("xl", "XL"), ("large", "L"), ("medium", "M"), ("small", "S"))
-# Weight of one egg out of its shell by size [g], yolk and white as shares of it. North Fold reference table.
-EGG_G = {"us": {"M": 44.0, "L": 50.0, "XL": 56.0}, "eu": {"S": 48.0, "M": 53.0, "L": 60.0}}
+# Weight of one egg out of its shell by size [g], yolk and white as shares of it. North Fold reference table; the
+# smallest American and the largest European by the weight class, 88 % of it without the shell.
+EGG_G = {"us": {"S": 38.0, "M": 44.0, "L": 50.0, "XL": 56.0}, "eu": {"S": 48.0, "M": 53.0, "L": 60.0, "XL": 68.0}}
 EGG_SHARE = {"whole egg": 1.0, "egg yolk": 0.35, "cooked egg yolk": 0.35, "egg white": 0.65}
 
 
@@ -183,6 +184,5 @@ def egg_size(text: str, system: str) -> tuple[str, float] | None:
     lower = f" {' '.join(tokens(text))} "
     for word, size in SIZES:
         if f" {word} " in lower:
-            # Each system lacks one size: it takes its neighbour's weight.
-            return word, table.get(size) or table[{"S": "M", "XL": "L"}[size]]
+            return word, table[size]
     return None

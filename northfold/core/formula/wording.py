@@ -180,6 +180,8 @@ def in_figures(line: str) -> Wording:
 
 _EGG = r"(?:egg\s+)?(?:eggs?|yolks?|whites?)"
 _SIZE_OF = {"xl": "extra large", "l": "large", "m": "medium", "s": "small"}
+_SIZE_OF |= {"lg": "large", "lge": "large", "lrg": "large", "med": "medium", "sm": "small"}
+_SIZE = r"(?P<size>xl|lge?|lrg|med|sm|s|m|l)"
 
 
 def _size_word(match: re.Match[str]) -> str:
@@ -192,12 +194,13 @@ _TIDY: tuple[tuple[re.Pattern[str], Right], ...] = (
     (re.compile(r"(?<=\d)\s*t\b(?!\w)"), " tsp"),
     # A cup, unless it can be a heat: "18C".
     (re.compile(r"(?<![\d.])(?<!at )(\d/\d|\d|1\d)\s*[cC]\b(?=\.?\s+[a-z])(?!\s+(?:for|over|until|in)\b)"), r"\1 cup"),
-    (re.compile(r"\(?\bsize\s+(?P<size>xl|s|m|l)\b\)?", re.IGNORECASE), lambda m: _SIZE_OF[m["size"].lower()]),
+    (re.compile(rf"\(?\bsize\s+{_SIZE}\b\)?", re.IGNORECASE), lambda m: _SIZE_OF[m["size"].lower()]),
+    (re.compile(r"(?<=\d)\s+or so(?=\s)", re.IGNORECASE), ""),
     # Size letters of eggs: "2 L eggs", "2 eggs (L)", "3 eggs, M".
-    (re.compile(rf"(?<=\d)\s*(?P<size>xl|s|m|l)(?=\s+(?:[a-z-]+\s+)?{_EGG}\b)", re.IGNORECASE), _size_word),
-    (re.compile(rf"(?<=\d)(?P<what>\s+(?:[a-z-]+\s+)?{_EGG})(?:\s*[,(/]\s*|\s+)(?P<size>xl|s|m|l)\b\)?", re.IGNORECASE),
+    (re.compile(rf"(?<=\d)\s*{_SIZE}(?=\.?\s+(?:[a-z-]+\s+)?{_EGG}\b)", re.IGNORECASE), _size_word),
+    (re.compile(rf"(?<=\d)(?P<what>\s+(?:[a-z-]+\s+)?{_EGG})(?:\s*[,(/]\s*|\s+){_SIZE}\b\)?", re.IGNORECASE),
      lambda m: f" {_SIZE_OF[m['size'].lower()]}{m['what']}"),
-    (re.compile(rf"^(?P<what>{_EGG})(?:\s*[,(/]\s*|\s+)(?P<size>xl|s|m|l)\b\)?", re.IGNORECASE),
+    (re.compile(rf"^(?P<what>{_EGG})(?:\s*[,(/]\s*|\s+){_SIZE}\b\)?", re.IGNORECASE),
      lambda m: f"{_SIZE_OF[m['size'].lower()]} {m['what']}"),
     (
         re.compile(r"^(eggs?|egg yolks?|egg whites?)\s*[:,-]?\s*(\d+)\s*(small|medium|large|extra large)\s*$", re.I),
