@@ -2,7 +2,7 @@
 
 import pytest
 
-from northfold.core.formula.method_text import MINUTES
+from northfold.core.formula.method_text import HEAT, MINUTES, THICKNESS, YIELD
 from northfold.core.formula.reading import read_recipe
 from northfold.core.method import Edit, PlanInputs, Setting, plan
 from northfold.core.method.as_said import matches, offers
@@ -165,3 +165,52 @@ def test_the_tin_named_is_looked_for_on_the_rack(tin, sides, deep, same):
 )
 def test_a_heat_is_told_in_one_spelling(text, said):
     assert said in [offer.says for offer in offered(HARBOUR, CASE, text).values()]
+
+
+@pytest.mark.parametrize(
+    ("text", "minutes"),
+    [
+        ("Rest for half an hour.", [30]),
+        ("Chill for an hour and a half.", [90]),
+        ("Chill a quarter of an hour", [15]),
+        ("Rest twenty to thirty minutes", [20, 30]),
+        ("Bake for 1 hour 20 minutes", [80]),
+        ("Bake at 180 degrees for 1 hr and 10 mins", [70]),
+        ("Rest for an hour", [60]),
+    ],
+)
+def test_times_in_words_and_of_two_units(text, minutes):
+    (fact,) = [fact for fact in facts_of(text) if fact.kind == MINUTES]
+    assert list(fact.values) == minutes
+
+
+@pytest.mark.parametrize(
+    ("text", "heats"),
+    [
+        ("Heat the oven to 220°, then turn it down to 180° after 10 minutes.", [220, 180]),
+        ("Bake at 350 for 20 minutes", [177]),
+        ("Bake at 375° until gold", [191]),
+        ("Turn the tin 180° halfway through.", []),
+        ("Keep it at 4 degrees", []),
+    ],
+)
+def test_heats_without_their_scale(text, heats):
+    assert [round(fact.values[0]) for fact in facts_of(text) if fact.kind == HEAT] == heats
+
+
+@pytest.mark.parametrize(
+    ("text", "count"),
+    [("Line twelve 7 cm tartlet tins", 12), ("Fill 12 x 7 cm tins", 12), ("Makes 2 tarts of 20 cm", 2)],
+)
+def test_a_count_of_tins_is_a_yield(text, count):
+    assert [fact.values[0] for fact in facts_of(text) if fact.kind == YIELD] == [count]
+
+
+@pytest.mark.parametrize("text", ["Bake blind for 15 mins", "Chill for 1 1/2 hours", "Rest for 20 min"])
+def test_minutes_are_no_yield(text):
+    assert [fact for fact in facts_of(text) if fact.kind == YIELD] == []
+
+
+def test_as_thick_as_a_coin():
+    (fact,) = facts_of("Roll to the thickness of a pound coin.")
+    assert (fact.kind, fact.values) == (THICKNESS, (3.0,))

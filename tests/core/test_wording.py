@@ -384,3 +384,53 @@ def test_short_names_of_egg_sizes(text, system, grams):
     (line,) = read_recipe(text, system=system).lines
     assert line.grams.usual == pytest.approx(grams)
     assert "partly_read" not in [doubt.code for doubt in line.doubts]
+
+
+HEADED = """Sailor's tart
+
+Sweet pastry
+250 g plain flour
+125 g butter
+
+{heading}
+500 ml milk
+4 egg yolks
+
+Method
+1. Beat 100 g of the sugar with the yolks.
+2. Chill 45 minutes.
+"""
+
+
+@pytest.mark.parametrize(
+    "heading",
+    ["Pastry cream", "VANILLA CUSTARD", "Lemon layer", "Crème pâtissière", "Almond frangipane", "Plum compote"],
+)
+def test_a_heading_set_off_by_a_blank_line_parts_the_filling_from_the_dough(heading):
+    lines = read_recipe(HEADED.format(heading=heading)).lines
+    assert [line.part for line in lines if line.grams] == ["", "", "filling", "filling"]
+    assert not [line for line in lines if line.doubts and not line.part]
+    again = read_recipe("\n".join(line.text for line in lines)).lines
+    assert [line.part for line in again] == [line.part for line in lines]  # read line by line later on
+
+
+@pytest.mark.parametrize("name", ["clotted cream", "Fine salt", "abc"])
+def test_a_line_without_amount_is_no_heading_where_it_may_be_an_ingredient(name):
+    lines = read_recipe(f"250 g plain flour\n125 g butter\n{name}\n60 g water").lines
+    assert not lines[2].heading and lines[3].part == ""
+
+
+@pytest.mark.parametrize(
+    ("text", "part"),
+    [
+        ("Topping: 30 g sugar", "topping"),
+        ("For the filling: 200 ml milk", "filling"),
+        ("Glaze: 1 egg", "glaze"),
+        ("Egg wash: 1 egg yolk", "glaze"),
+        ("Brush with milk.", "brushing"),
+        ("Sprinkle with sugar", "sprinkling"),
+    ],
+)
+def test_what_a_line_says_it_is_for_at_its_beginning(text, part):
+    lines = read_recipe(f"250 g plain flour\n125 g butter\n{text}").lines
+    assert lines[-1].part == part and lines[-1].ingredient is not None

@@ -55,12 +55,24 @@ class MethodLine:
 
 
 _DEGREES = re.compile(
-    rf"(?P<fan>fan\s*)?(?P<n>{NUMBER})\s*(?:°|º|degrees?)?\s*(?P<unit>[CF])\b\s*(?P<after>\(?fan\b)?", re.IGNORECASE
+    rf"(?P<fan>fan\s*)?(?P<n>{NUMBER})\s*(?:(?:°|º|degrees?)\s*(?P<unit>[CF])?|(?P<letter>[CF]))(?![a-z])"
+    r"\s*(?P<after>\(?fan\b)?",
+    re.IGNORECASE,
 )
+# Degrees without their scale: an oven's from here on, Fahrenheit from there on; a turn of the tin is no heat.
+BARE_FROM, BARE_F_FROM = 120.0, 290.0
+_TURNED = re.compile(r"\b(?:turn|rotate)\w*\s+(?:(?:it|them|the \w+)\s+)?(?:by\s+|through\s+)?$", re.IGNORECASE)
+# "Bake at 350 until golden."
+_BARE_HEAT = re.compile(r"\b(?:at|to)\s+(?P<n>\d{3})(?=\s+(?:for|until|then|and)\b|\s*[,.;]|\s*$)", re.IGNORECASE)
+_OF_AN_OVEN = re.compile(r"\b(?:bak|oven|preheat|roast)", re.IGNORECASE)
+COIN = re.compile(r"(?:\b(?:1[ -])?pound|£ ?1)[ -]coin\b", re.IGNORECASE)
+# As the rounder of both mintings in circulation. [mm]
+COIN_MM = 3.0
 _GAS = re.compile(rf"gas(?:\s*mark)?\s*(?P<n>{NUMBER})", re.IGNORECASE)
 _TIME = re.compile(
     rf"(?P<n>{NUMBER}(?:\s*(?:-|\bto\b)\s*{NUMBER})?)\s*(?P<unit>min(?:ute)?s?|hours?|hrs?|h)\b", re.IGNORECASE
 )
+_AND_MINUTES = re.compile(r"\s*(?:and|,)?\s*", re.IGNORECASE)
 _OVERNIGHT = re.compile(r"\bovernight\b", re.IGNORECASE)
 # A night in the cold. [min] North Fold reference table.
 NIGHT_MIN = 720.0
@@ -146,14 +158,32 @@ def read_method(text: str) -> MethodLine:
         facts += [item.fact for item in kept]
     for match in _OVERNIGHT.finditer(text):
         facts.append(Fact(MINUTES, match[0], (NIGHT_MIN,), use=_what_for(text, match.start(), match.end()) or REST))
+    coin = COIN.search(text)
+    if coin:
+        facts.append(Fact(THICKNESS, coin[0], (COIN_MM,)))
+    facts += [*_times(text), *_turns(text), *_yield(text)]
+    return MethodLine(tuple(facts), tuple(contradictions))
+
+
+def _times(text: str) -> list[Fact]:
+    """Minutes and hours with what they are for; "1 hour 20 minutes" is one time."""
+    found: list[Fact] = []
+    end = whole_h = -1.0
+    start = 0
     for match in _TIME.finditer(text):
         spread = read_quantity(match["n"])
-        factor = 60 if match["unit"].lower().startswith("h") else 1
-        low, high = spread.low * factor, spread.high * factor
+        is_hours = match["unit"].lower().startswith("h")
+        low, high = (each * (60 if is_hours else 1) for each in (spread.low, spread.high))
+        if not is_hours and whole_h >= 0 and _AND_MINUTES.fullmatch(text[int(end) : match.start()]):
+            found.pop()
+            low, high = low + whole_h * 60, high + whole_h * 60
+        else:
+            start = match.start()
+        whole_h = spread.low if is_hours and spread.low == spread.high else -1.0
+        end = match.end()
         values = (low,) if low == high else (low, high)
-        facts.append(Fact(MINUTES, match[0].strip(), values, use=_what_for(text, match.start(), match.end())))
-    facts += [*_turns(text), *_yield(text)]
-    return MethodLine(tuple(facts), tuple(contradictions))
+        found.append(Fact(MINUTES, text[start : match.end()].strip(), values, use=_what_for(text, start, match.end())))
+    return found
 
 
 _COUNT_WORDS = {
@@ -223,12 +253,18 @@ def _turns(text: str) -> list[Fact]:
 MOST_TURNS = 8
 _MAKES = re.compile(
     rf"\b(?:makes|yields?|yield:|enough for|for|fills)\s+(?:about\s+|approx\.?\s+|around\s+)?{_COUNT}\s+"
-    r"(?!(?:to\b|-|min|minutes?|hours?|h|mm|cm|g|kg|inch|in|hrs?|°|degrees|°c|days?|people|persons?|portions?|slices?)\b)"
+    r"(?!\d+/\d)(?!(?:to\b|-|mins?|minutes?|hours?|h|mm|cm|g|kg|inch|in|hrs?|°|degrees|°c|days?|people|persons?|portions?|slices?)\b)"
     r"(?:x\s+)?[a-z0-9][\w-]*(?:\s+[a-z-]+)?",
     re.IGNORECASE,
 )
+_SIZE_AFTER = re.compile(rf"\s+of$|(?:\s+of)?\s+{NUMBER}\s*(?:mm|cm|inch(?:es)?|in)\b.*$", re.IGNORECASE)
+_TINS = re.compile(
+    rf"\b(?:line|grease|fill|butter)s?\s+{_COUNT}\s+(?:x\s+)?(?:(?:{NUMBER}\s*-?\s*(?:mm|cm|inch(?:es)?|in)\b|"
+    r"[a-z-]+)\s+){0,4}(?:tins|cases|rings|moulds|molds|pans|dishes)\b",
+    re.IGNORECASE,
+)
 _SERVES = re.compile(
-    rf"\bserves\s+(?:about\s+)?{_COUNT}"
+    rf"\bserves\s+(?:about\s+)?{_COUNT}(?:\s*(?:-|\bto\b|\bor\b)\s*\d+)?"
     rf"|\b{_COUNT.replace('?P<n>', '?P<m>')}\s+(?:portions?|slices?|people|servings?)\b",
     re.IGNORECASE,
 )
@@ -239,7 +275,10 @@ def _yield(text: str) -> list[Fact]:
     found = []
     makes = _MAKES.search(text)
     if makes:
-        found.append(Fact(YIELD, makes[0].strip(), (float(_number(makes["n"])),), use=PIECES))
+        found.append(Fact(YIELD, _SIZE_AFTER.sub("", makes[0]).strip(), (float(_number(makes["n"])),), use=PIECES))
+    tins = None if makes else _TINS.search(text)
+    if tins:
+        found.append(Fact(YIELD, tins[0].strip(), (float(_number(tins["n"])),), use=PIECES))
     serves = _SERVES.search(text)
     if serves:
         found.append(Fact(YIELD, serves[0].strip(), (float(_number(serves["n"] or serves["m"])),), use=SLICES))
@@ -260,12 +299,25 @@ def _heats(text: str) -> list[_Said]:
     found = []
     for match in _DEGREES.finditer(text):
         value = read_quantity(match["n"]).usual
-        celsius = (value - 32) / 1.8 if match["unit"].upper() == "F" else value
+        scale = (match["unit"] or match["letter"] or "").upper()
+        is_bare = not scale
+        if is_bare:
+            scale = "F" if value >= BARE_F_FROM else "C"
+        celsius = (value - 32) / 1.8 if scale == "F" else value
+        if is_bare and (value < BARE_FROM or _TURNED.search(text[: match.start()])):
+            continue
         if 60 <= celsius <= 350:
             is_fan = bool(match["fan"] or match["after"])
-            unit = f"{match['unit'].upper()}{' fan' if is_fan else ''}"
+            unit = f"{scale}{' fan' if is_fan else ''}"
             fact = Fact(HEAT, match[0].strip(" ("), (celsius,), is_fan)
             found.append(_Said(match.start(), match.end(), unit, fact))
+    if not found and _OF_AN_OVEN.search(text):
+        for match in _BARE_HEAT.finditer(text):
+            value = float(match["n"])
+            scale = "F" if value >= BARE_F_FROM else "C"
+            fact = Fact(HEAT, match["n"], ((value - 32) / 1.8 if scale == "F" else value,))
+            if value >= BARE_FROM:
+                found.append(_Said(match.start(), match.end(), scale, fact))
     for match in _GAS.finditer(text):
         mark = GAS_C.get(read_quantity(match["n"]).usual)
         if mark is not None:

@@ -21,17 +21,20 @@ PARTS = {
     GREASING: "for greasing",
 }
 ROLLED_IN = "rolled in"
+# Under this heading nothing is weighed: it tells how.
+METHOD = "method"
 
 # Words of a heading, and the part whose lines stand under it; the last such word of a heading is its head.
 _HEADINGS = (
     (ROLLED_IN, r"butter block|fat block|butter layer|butter sheet|lamination|laminating|roll-?in|rolling in|lock-?in"),
     (FILLING, r"fillings?|fill|custard|frangipane|cream|curd|jam|compote|sauce|caramel|ganache|meringue|mousse|fruit|"
-              r"syrup|sponge"),
+              r"syrup|sponge|layer|cr[èe]me|p[âa]tissi[èe]re"),
     (TOPPING, r"toppings?|crumble|streusel|crumb topping|top"),
     (GLAZE, r"glaze|glazing|egg ?wash|wash"),
     (FINISH, r"finish|finishing|decoration|decorate|serve|serving|garnish|icing|drizzle|assembly|assemble"),
     (DOUGH, r"dough|pastry|crusts?|base|cases?|shells?|shortcrust|puff|biscuits?|ingredients|tarts?|pies?|d[ée]trempe|"
             r"block|poolish|starter|ferment"),
+    (METHOD, r"method|instructions?|directions?|preparation|steps?|how to make(?: it)?|notes?|tips?"),
 )  # fmt: skip
 _HEAD_WORD = re.compile(
     "|".join(rf"(?P<p{n}>\b(?:{words})\b)" for n, (_, words) in enumerate(_HEADINGS)), re.IGNORECASE
@@ -41,10 +44,14 @@ _HEADING = re.compile(r"^(?:for|to)\s+(?:the\s+)?[\w' é-]+:?$|^[\w' ,()/é-]+:$
 _BARE_HEADING = re.compile(
     r"^(?:the\s+)?(?:(?!to\b|for\b)[\w'-]+\s+){0,2}(?:fillings?|toppings?|glaze|dough|"
     r"butter block|fat block|lamination)$"
-    r"|^(?:pastry|crust|base|finish|to finish|decoration|ingredients|egg ?wash|crumble|streusel|icing|drizzle)$",
+    r"|^(?:pastry|crust|base|finish|to finish|decoration|ingredients|egg ?wash|crumble|streusel|icing|drizzle)$"
+    r"|^(?:sweet|savoury|rich|short|shortcrust|pie|tart|flaky|puff|choux) (?:pastry|crust)$"
+    r"|^(?:[\w'-]+\s+){0,2}(?:layer|frangipane|ganache|compote|d[ée]trempe|poolish)$"
+    r"|^(?:pastry cream|almond cream|cr[èe]me (?:p[âa]tissi[èe]re|d'amandes?))$"
+    r"|^(?:method|instructions|directions|preparation|steps)$",
     re.IGNORECASE,
 )
-_MOST_WORDS = 7
+_MOST_WORDS, MOST_WORDS_ALONE = 7, 4
 
 # What a line says of itself: "1 egg, for brushing", "milk to glaze".
 _SAYS = (
@@ -61,6 +68,14 @@ _SAYS = (
     (FINISH, r"(?:for|to)\s+(?:the\s+)?(?:finish(?:ing)?|decorat(?:e|ing|ion)|serv(?:e|ing)|garnish)"),
 )  # fmt: skip
 _SAYS_SO = tuple((part, re.compile(rf"\b{words}\b(?! in\b)", re.IGNORECASE)) for part, words in _SAYS)
+# What a sentence that begins so is for: "Brush with milk."
+_BEGINS = (
+    (BRUSHING, re.compile(r"^brush(?:ed)?\b.*?\bwith\b", re.IGNORECASE)),
+    (GLAZE, re.compile(r"^glazed?\b.*?\bwith\b", re.IGNORECASE)),
+    (DUSTING, re.compile(r"^dust(?:ed)?\b.*?\bwith\b", re.IGNORECASE)),
+    (SPRINKLING, re.compile(r"^(?:sprinkled?|scatter(?:ed)?)\b.*?\bwith\b", re.IGNORECASE)),
+    (GREASING, re.compile(r"^greased?\b.*?\bwith\b", re.IGNORECASE)),
+)
 # Any of these words, from which on a line tells what it is for.
 SAYS_WHAT_FOR = "|".join(words for _, words in _SAYS)
 # Where only some of the line goes there, the line is the dough's: "plus extra for dusting", "10 g kept for glaze".
@@ -74,6 +89,10 @@ _TITLE_WORD = re.compile(
     r"sablés?|feuilleté|strudel)\b",
     re.IGNORECASE,
 )
+
+
+# "100 g sugar", not "1. Beat 100 g of the sugar".
+_WEIGHED_FIRST = re.compile(r"\s*(?!\d+[.)]\s)[\d½¼¾⅓⅔⅛]")
 
 
 @dataclass(frozen=True)
@@ -105,6 +124,10 @@ def heading_of(plain: str) -> str | None:
         return None
     if not (_HEADING.match(words) or _BARE_HEADING.match(words)):
         return None
+    return _part_named(words)
+
+
+def _part_named(words: str) -> str:
     before = re.split(r"(?<=\w)\s+for\s+", words, maxsplit=1)[0] if not words.lower().startswith("for ") else words
     found = list(_HEAD_WORD.finditer(re.sub(r"\(.*?\)", " ", before)))
     if not found:
@@ -115,12 +138,40 @@ def heading_of(plain: str) -> str | None:
 
 def said_part(text: str) -> str:
     """What a line says that it is for, a key of `PARTS` or `ROLLED_IN`; empty where all of it is for the dough."""
+    for part, words in _BEGINS:
+        if words.search(text):
+            return part
     for part, words in _SAYS_SO:
         found = words.search(text)
         if found:
             clause = re.split(r"[,;(]", text[: found.start()])[-1]
             return DOUGH if _SOME_OF_IT.search(clause) else part
     return DOUGH
+
+
+def stands_alone(line: ReadLine, after: ReadLine | None) -> bool:
+    """
+    Whether a line that is set off, by a blank line before it or in capitals, is the heading of those behind it.
+
+    It names a part and no ingredient of its own, and something weighed or told follows.
+    """
+    if line.heading or line.amount is not None or line.grams is not None or after is None:
+        return False
+    words = line.text.strip().rstrip(":")
+    if len(words.split()) > MOST_WORDS_ALONE or re.search(r"[\d.,;()]", words):
+        return False
+    is_known = line.ingredient is not None and "partly_read" not in {doubt.code for doubt in line.doubts}
+    follows = after.grams is not None or after.amount is not None or after.heading
+    return follows and not is_known and not said_part(words) and _part_named(words) != "?"
+
+
+def labelled(plain: str) -> tuple[str, str] | None:
+    """What stands before a colon as a heading of the one line it begins, and the line: "Topping: 30 g cheese"."""
+    found = re.match(r"(?P<label>[^\d:,]{3,40}):\s*(?P<line>\S.*)$", plain)
+    if found is None:
+        return None
+    part = heading_of(f"{found['label'].strip()}:")
+    return None if part in (None, "?", METHOD) else (str(part), found["line"])
 
 
 def _is_name(text: str) -> bool:
@@ -176,13 +227,16 @@ def sorted_out(lines: Sequence[ReadLine]) -> Sorted:
     for section, line in zip(sections, found, strict=True):
         if section == "?":
             section = FILLING if "?" not in floury and floury else DOUGH
-        if not line.heading and not line.part:
-            line = _for_the(line, said_part(line.text) or section)
+        if section == METHOD and (line.grams is None or not _WEIGHED_FIRST.match(line.text)):
+            line = ReadLine(line.text, heading=True, facts=line.facts, doubts=line.doubts if line.heading else ())
+        elif not line.heading and not line.part:
+            line = for_the(line, said_part(line.text) or ("" if section == METHOD else section))
         result.append(line)
     return Sorted(tuple(result), title)
 
 
-def _for_the(line: ReadLine, part: str) -> ReadLine:
+def for_the(line: ReadLine, part: str) -> ReadLine:
+    """A line as it stands under the heading of a part; fat of a block is prepared for rolling in."""
     if part == ROLLED_IN:
         is_fat = line.ingredient is not None and line.ingredient.role == "fat"
         said = ", ".join(each for each in (line.preparation, "for rolling in") if each)

@@ -15,10 +15,10 @@ from northfold.core.formula.measures import (
     one_word_units,
     weight_of,
 )
-from northfold.core.formula.method_text import METHOD_WORDS, read_method, read_ratio
+from northfold.core.formula.method_text import COIN, METHOD_WORDS, read_method, read_ratio
 from northfold.core.formula.naming import EGG_SHARE, Shelf, egg_size, shelf_of
 from northfold.core.formula.numbers import QUANTITY, Spread, read_quantity
-from northfold.core.formula.parts import heading_of, sorted_out
+from northfold.core.formula.parts import for_the, heading_of, labelled, sorted_out, stands_alone
 from northfold.core.formula.read_lines import DROP, Doubt, ReadLine, Recipe, Remedy
 from northfold.core.formula.shared_lines import shared_line
 from northfold.core.formula.units import MASS, Unit, unit_table
@@ -89,15 +89,38 @@ def read_recipe(text: str, system: str = "metric", ingredients: Mapping[str, Ing
     """
     if len(text) > MAX_CHARACTERS:
         raise PasteTooLong(len(text), MAX_CHARACTERS, "characters")
-    lines = [line.strip() for line in text.splitlines() if line.strip()]
+    lines, set_off = _lines_of(text)
     if len(lines) > MAX_LINES:
         raise PasteTooLong(len(lines), MAX_LINES, "lines")
     unit_table(system)
     shelf = shelf_of(reference_ingredients() if ingredients is None else ingredients)
     if len(lines) > 1 and all(re.match(r"[-–]\s*\S", line) for line in lines if re.search(r"\d", line)):
         lines = [re.sub(r"^[-–]\s*", "", line) for line in lines]  # a list with dashes for bullets
-    found = sorted_out([_read_line(line, system, shelf) for line in lines])
+    read = [_read_line(line, system, shelf) for line in lines]
+    for number, line in enumerate(read):
+        follows = read[number + 1] if number + 1 < len(read) else None
+        if number and (number in set_off or _in_capitals(line.text)) and stands_alone(line, follows):
+            # The colon says so wherever the line is read again.
+            read[number] = ReadLine(f"{line.text.rstrip(' :')}:", heading=True)
+    found = sorted_out(read)
     return Recipe(found.lines, system, found.title)
+
+
+def _lines_of(text: str) -> tuple[list[str], set[int]]:
+    """The lines that are not blank, and which of them a blank line sets off; none where every other line is blank."""
+    lines: list[str] = []
+    set_off: set[int] = set()
+    is_off = False
+    for line in text.splitlines():
+        if line.strip():
+            set_off |= {len(lines)} if is_off else set()
+            lines.append(line.strip())
+        is_off = not line.strip()
+    return lines, set_off if 2 * len(set_off) < len(lines) else set()
+
+
+def _in_capitals(text: str) -> bool:
+    return text.isupper() and sum(map(str.isalpha, text)) > 3
 
 
 def _read_line(text: str, system: str, shelf: Shelf) -> ReadLine:
@@ -106,6 +129,9 @@ def _read_line(text: str, system: str, shelf: Shelf) -> ReadLine:
         plain = wording.text
         if not re.search(r"\w", plain) or heading_of(plain) is not None:
             return ReadLine(text, heading=True)
+        label = labelled(plain)
+        if label and re.match(r"\d", label[1]):
+            return replace(for_the(_read_line(label[1], system, shelf), label[0]), text=text)
         minus = re.match(r"-\s*(?=\d)", plain)
         if minus:
             right = plain[minus.end() :]
@@ -146,7 +172,7 @@ def _method_line(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine |
     A line that weighs, measures or counts something is never one, and neither is one that begins with an ingredient:
     what it tells of cubes or minutes is preparation.
     """
-    if measures_in(tidied(plain), system) or _counts_something(plain, shelf):
+    if measures_in(tidied(COIN.sub("coin", plain)), system) or _counts_something(plain, shelf):
         return None
     ratio = read_ratio(plain)
     told = read_method(plain)

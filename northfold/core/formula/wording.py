@@ -82,6 +82,7 @@ def _figure(count: str | None) -> str:
     return count if count[0].isdigit() else str(_cardinal(count))
 
 
+_TIMES = r"(?:hours?|hrs?|minutes?|mins?)"
 # In this order. Each turns one way of writing into another that a later one, or the reading itself, knows.
 _RULES = (
     # Fractions: "1/2-cup", "8-oz", "half-cup"; "one-half cup", "a third of a cup", "quarter of a teaspoon".
@@ -95,12 +96,20 @@ _RULES = (
         rf"\b(?P<n>an?|\d+|{_SMALL})\s+(?P<unit>{UNIT_WORD})\s+and\s+(?P<fraction>{FRACTION})\b(?!\s+of\s+it)",
         lambda m: f"{_figure(m['n'])} {fraction_in_figures(m['fraction'])} {m['unit']}",
     ),
+    # Times: "half an hour", "an hour and a half", "three quarters of an hour", "thirty minutes".
+    _rule(
+        rf"\b(?P<n>{_CARDINAL}|an?|\d+)\s+(?P<u>hours?|minutes?)\s+and\s+(?P<fraction>{FRACTION})\b",
+        lambda m: f"{_figure(m['n'])} {fraction_in_figures(m['fraction'])} {m['u']}",
+    ),
+    _rule(rf"\b(?P<fraction>{FRACTION})(?:\s+of)?(?:\s+an?)?\s+(?=hours?\b)",
+          lambda m: f"{fraction_in_figures(m['fraction'])} "),
     _rule(rf"\b(?P<fraction>{FRACTION})(?:\s+of)?(?:\s+an?)?\s+(?={_THING})",
           lambda m: f"{fraction_in_figures(m['fraction'])} "),
     # Numbers in words: "twenty grams", "two or three tablespoons", "two to three".
     _rule(rf"\b(?P<n>{_CARDINAL})(?=\s+(?:{_THING}|(?:or|to)\s+{_CARDINAL}\b)|\s*-\s*{_CARDINAL}\b)",
           lambda m: str(_cardinal(m["n"]))),
     _rule(rf"(?<=\d)(?P<and>\s+(?:or|to)\s+|\s*-\s*)(?P<n>{_CARDINAL})\b", lambda m: f"{m['and']}{_cardinal(m['n'])}"),
+    _rule(rf"\b(?P<n>{_CARDINAL}|an?)\s+(?={_TIMES}\b)", lambda m: f"{_figure(m['n'])} "),
     _rule(rf"^(?P<n>{_CARDINAL})(?=\s+[a-z0-9(])", lambda m: str(_cardinal(m["n"]))),
     # Dozens and pairs.
     _rule(r"\b(?:(?:1/2|half)\s+a?\s*dozen)\b(?:\s+of)?", "6"),
