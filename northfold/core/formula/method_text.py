@@ -9,6 +9,7 @@ HEAT, MINUTES, THICKNESS, TIN, RATIO = "heat", "minutes", "thickness", "tin", "r
 DEPTH, TURNS, YIELD = "depth", "turns", "yield"
 # What minutes are for, and what a yield is told in.
 BAKE, BLIND, REST, CHILL, FREEZE, PROVE, COOL = "bake", "blind", "rest", "chill", "freeze", "prove", "cool"
+ALTOGETHER = "recipe time"
 PIECES, SLICES = "pieces", "slices"
 
 # A gas mark in still oven °C, and how far two ways of saying one heat or one length may differ. [°C], [share]
@@ -204,6 +205,7 @@ _VERBS = (
     (COOL, r"\bcool\w*|\bset aside"),
     (REST, r"\brest\w*|\bchill\w*|\brefrigerat\w+|\bfridge|\bleave\w*|\bstand\b|\brelax\w*"),
     (BAKE, r"\bbak\w+|\boven|\bcook\w*|\buntil (?:golden|gold|brown)|\bhot start|°|\bdegrees"),
+    (ALTOGETHER, r"\bprep(?:aration)?\b|\btotal\b|\bready in\b|\bhands[- ]on\b|\bactive\b"),
 )
 
 
