@@ -13,6 +13,18 @@ SAFE_CORE_C = 75.0
 COLD_WITHIN_H, KEPT_DAYS = 2.0, 2.0
 
 
+# Words that sound like meat or egg and are none.
+_SOUNDS_LIKE = re.compile(
+    r"\bmince ?meat\b|\b(?:bean|tofu) curd\b|\bgoat(?:['’]?s)?[ -](?:cheese|curd)\b", re.IGNORECASE
+)
+# A filling that is said to be without something is not taken for it; what its maker ticks counts all the same.
+ALL, RAW = "all", "raw"
+_WITHOUT = {
+    "egg": re.compile(r"\begg[ -]?(?:free|less)\b|\b(?:no|without) eggs?\b", re.IGNORECASE),
+    ALL: re.compile(r"\bvegan\b|\bplant[ -]based\b", re.IGNORECASE),
+}
+
+
 @dataclass(frozen=True)
 class Risk:
     """Why a filling has to be hot through: what it holds; how long it keeps raw at 5 °C. [h]"""
@@ -26,7 +38,7 @@ def _kinds() -> dict[str, tuple[re.Pattern[str], frozenset[str], float]]:
     text = resources.files("northfold.core.data").joinpath("fillings.toml").read_text("utf-8")
     found = {}
     for key, row in tomllib.loads(text).items():
-        words = re.compile(rf"\b(?:{'|'.join(map(re.escape, row['words']))})\b", re.IGNORECASE)
+        words = re.compile(rf"\b(?:{'|'.join(map(re.escape, row['words']))})(?:e?s)?\b", re.IGNORECASE)
         found[key] = (words, frozenset(row.get("allergens", ())), float(row["keeps_h"]))
     return found
 
@@ -48,12 +60,11 @@ def filling_risk(said: str, ticked: Iterable[str] = ()) -> Risk | None:
         The one that keeps shortest; None for fruit, vegetables and the like.
     """
     marks = frozenset(ticked)
-    plain = re.sub(
-        r"\begg[ -]?(?:free|less)\b|\b(?:no|without) eggs?\b|\bmince ?meat\b", " ", said, flags=re.IGNORECASE
-    )
+    plain = _SOUNDS_LIKE.sub(" ", said)
+    without = {key for key, words in _WITHOUT.items() if words.search(said)}
     found = [
         Risk(key, keeps_h)
         for key, (words, allergens, keeps_h) in _kinds().items()
-        if words.search(plain) or allergens & marks
+        if (words.search(plain) and (key == RAW or not without & {key, ALL})) or allergens & marks
     ]
     return min(found, key=lambda risk: risk.keeps_h, default=None)
