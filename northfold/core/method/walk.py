@@ -148,6 +148,8 @@ class Walk:
         holds = circumstances(lines, pieces, self.manner, self.weighted, allergens, finishes, risk)
         if any(key.startswith("fill") for key in kind.steps):
             holds |= {"filled"}
+            if any(not (piece.item.filling or piece.item.filling_allergens) for piece in pieces):
+                holds |= {"unnamed filling"}
         self.maker = StepMaker(lines, pieces, self.manner.hands_min, sum(lot.count for lot in self.lots), holds)
         self.dust_g = dusting_g(self.lot)
         flour_g = sum(line.grams for line in lines if line.ingredient.role == "flour")
