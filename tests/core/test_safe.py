@@ -381,7 +381,9 @@ def test_what_is_free_of_it_is_taken(text):
     assert line.ingredient.name in ("plant-based block", "rice flour")
 
 
-@pytest.mark.parametrize(("filling", "ticked", "is_said"), [("", (), True), ("apple", (), False), ("", ("fish",), False)])
+@pytest.mark.parametrize(
+    ("filling", "ticked", "is_said"), [("", (), True), ("apple", (), False), ("", ("fish",), False)]
+)
 def test_a_filling_without_a_name_is_asked_for(filling, ticked, is_said):
     planned = make(HARBOUR, replace(DISH, filling=filling, filling_allergens=ticked))
     assert ("has no name" in step(planned, "fill").caution) == is_said

@@ -434,3 +434,26 @@ def test_a_line_without_amount_is_no_heading_where_it_may_be_an_ingredient(name)
 def test_what_a_line_says_it_is_for_at_its_beginning(text, part):
     lines = read_recipe(f"250 g plain flour\n125 g butter\n{text}").lines
     assert lines[-1].part == part and lines[-1].ingredient is not None
+
+
+@pytest.mark.parametrize(
+    ("text", "lines"),
+    [
+        ("1 egg + 1 yolk", ["1 egg", "1 yolk"]),
+        ("two eggs and one egg yolk", ["2 eggs", "1 egg yolk"]),
+        ("3 large eggs, 2 yolks", ["3 large eggs", "2 yolks"]),
+        ("50 g of butter and 50 g of lard", ["50 g of butter", "50 g of lard"]),
+        ("100 g each butter and lard", ["100 g unsalted butter", "100 g lard"]),
+        ("butter and lard, 50 g each", ["50 g unsalted butter", "50 g lard"]),
+    ],
+)
+def test_two_things_on_one_line_are_parted_with_one_tap(text, lines):
+    (line,) = read_recipe(text).lines
+    assert line.grams is None
+    assert line.doubts[0].remedies[0].value.split("\n") == lines
+    assert all(again.grams is not None and again.ingredient for again in read_recipe("\n".join(lines)).lines)
+
+
+def test_a_dessertspoon_is_ten_millilitres():
+    (line,) = read_recipe("2 dessertspoons water").lines
+    assert line.grams.usual == pytest.approx(20, rel=0.01)

@@ -20,7 +20,7 @@ WHAT_FOR = re.compile(rf"\b(?:{SAYS_WHAT_FOR})\b", re.IGNORECASE)
 # A choice behind the name: "butter (or lard)", "milk, or water", "flour [or spelt]".
 _OR = re.compile(r"(?:^|[,;(\[/])\s*(?:or|alternatively|else)\s+(?:use\s+)?(?P<what>[a-z][a-z' -]*)", re.IGNORECASE)
 # Said of the spoon, not of what is in it.
-_HOW_FULL = re.compile(r"\b(?:heaped|heaping|rounded|level|scant|generous)\b", re.IGNORECASE)
+_HOW_FULL = re.compile(r"\b(?:heaped|heaping|rounded|level|scant|generous|good|bare)\b", re.IGNORECASE)
 
 
 def named_line(line: ReadLine, rest: str, shelf: Shelf, doubts: list[Doubt]) -> ReadLine:

@@ -24,7 +24,7 @@ _SAME = re.compile(
 _GOES_ON = {"lb": ("oz",), "kg": ("g",), "l": ("ml", "cl", "dl"), "cup": ("tbsp", "tsp"), "tbsp": ("tsp",)}
 
 # How much a spoon or a cup holds that is not level: (low, usual, high) of a level one. [ratio] Assumption.
-_SPOONS, _CUPS = ("tsp", "tbsp"), ("cup",)
+_SPOONS, _CUPS = ("tsp", "dsp", "tbsp"), ("cup",)
 _FULLNESS = (
     (r"heap\w+", _SPOONS, (1.25, 1.5, 2.0)),
     (r"heap\w+", _CUPS, (1.05, 1.15, 1.25)),

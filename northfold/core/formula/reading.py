@@ -20,7 +20,7 @@ from northfold.core.formula.naming import EGG_SHARE, Shelf, egg_size, shelf_of
 from northfold.core.formula.numbers import QUANTITY, Spread, read_quantity
 from northfold.core.formula.parts import for_the, heading_of, labelled, sorted_out, stands_alone
 from northfold.core.formula.read_lines import DROP, Doubt, ReadLine, Recipe, Remedy
-from northfold.core.formula.shared_lines import shared_line
+from northfold.core.formula.shared_lines import shared_line, two_lines
 from northfold.core.formula.units import MASS, Unit, unit_table
 from northfold.core.formula.wording import PACK, Wording, in_figures, tidied
 from northfold.core.matter import Ingredient, reference_ingredients
@@ -57,6 +57,11 @@ IF_NEEDED = re.compile(
     re.IGNORECASE,
 )
 SMALL_MEASURE = re.compile(r"^(?=(?:pinch|dash|knob|stick)\b)", re.IGNORECASE)
+# "2 eggs and 1 yolk": two things, each with its count.
+EGG_AND_EGG = re.compile(
+    r"^\d+\s+(?:[a-z-]+\s+){0,3}(?:eggs?|yolks?|whites?)\s*(?:\+|&|,|and|plus)\s*\d+\s+(?:[a-z-]+\s+){0,3}(?:eggs?|yolks?|whites?)\b",
+    re.IGNORECASE,
+)
 POINT_OR_THOUSAND = re.compile(
     r"(?<![\d.,])[1-9]\d{0,2}\.\d{3}(?![\d.,])|(?<![\d.,])[1-9]\d{0,2},\d{3}(?=\s*(?:kg|kilo|l|litre)\b)"
 )
@@ -231,7 +236,7 @@ def _read_amounts(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
     doubts: list[Doubt] = [*more.doubts]
     if any(not re.search(r"[,;(]", each.between) for each in apart):
         why = "Two amounts on one line. Write each ingredient on its own line."
-        return ReadLine(text, doubts=(Doubt("two_lines", why, (DROP,)),))
+        return ReadLine(text, doubts=(Doubt("two_lines", why, (*two_lines(plain), DROP)),))
     # An amount inside the preparation ("beaten, 10 g kept for glaze") is not the line's own weight.
     doubts += [_second_amount(each) for each in apart]
     either = POINT_OR_THOUSAND.search(plain)
@@ -410,6 +415,9 @@ def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         return ReadLine(
             text, doubts=(Doubt("sentence", "Read as a sentence, not as an ingredient: no amount in it.", (DROP,)),)
         )
+    if EGG_AND_EGG.match(plain):
+        why = "Two amounts on one line. Write each ingredient on its own line."
+        return ReadLine(text, doubts=(Doubt("partly_read", why, (*two_lines(plain), DROP)),))
     line = named_line(ReadLine(text), rest, shelf, doubts)
     if found is None:
         why = "No amount given: type the grams, or leave it out."

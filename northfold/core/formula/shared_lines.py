@@ -1,4 +1,4 @@
-"""One weight for two ingredients: "200 g flour, half of it rye", "200 g half butter, half lard"."""
+"""Two ingredients on one line: "200 g flour, half of it rye", "100 g each butter and lard", "2 eggs and 1 yolk"."""
 
 import re
 
@@ -20,6 +20,21 @@ _WEIGHT = re.compile(
     rf"|(?<![\w-])(?P<m>{FIGURE})\s*(?P<v>{UNIT_WORD})\b\.?\s+{_OF_IT}){_IS}{_WHAT}",
     re.IGNORECASE,
 )
+
+_EACH = re.compile(
+    r"^\W*each\b\s*(?:of\s+)?(?P<a>[a-z][a-z' -]*?)\s+(?:and|&|plus)\s+(?P<b>[a-z][a-z' -]*[a-z])\W*$"
+    r"|^\W*(?P<c>[a-z][a-z' -]*?)\s+(?:and|&|plus)\s+(?P<d>[a-z][a-z' -]*[a-z])\W+each\W*$",
+    re.IGNORECASE,
+)
+_SECOND = re.compile(rf"\s*(?:,\s*|\+|&|\b(?:and|plus)\b)\s*(?={FIGURE}\s*[a-z])", re.IGNORECASE)
+
+
+def two_lines(plain: str) -> tuple[Remedy, ...]:
+    """The remedy for a line with two amounts and two things: each on a line of its own; none where it does not part."""
+    parts = [part.strip() for part in _SECOND.split(plain) if part.strip()]
+    if len(parts) < 2 or not all(re.match(FIGURE, part) for part in parts):
+        return ()
+    return (Remedy(f"Split it: {' and '.join(parts)}", "text", "\n".join(parts)),)
 
 
 def _named(words: str, base: str, shelf: Shelf) -> Ingredient | None:
@@ -52,7 +67,7 @@ def shared_line(rest: str, amount: float, unit: str, shelf: Shelf) -> Doubt | No
     Doubt or None
         Its remedy is a text of two lines; None where the line names one thing.
     """
-    found = _by_weight(rest, amount, unit, shelf) or _by_share(rest, amount, shelf)
+    found = _of_each(rest, amount, shelf) or _by_weight(rest, amount, unit, shelf) or _by_share(rest, amount, shelf)
     if found is None:
         return None
     lines = [f"{share:.6g} {unit} {name}" for share, name in found]
@@ -62,6 +77,14 @@ def shared_line(rest: str, amount: float, unit: str, shelf: Shelf) -> Doubt | No
         f"One weight for two things. Is it {said}?",
         (Remedy(f"Split it: {said}", "text", "\n".join(lines)), DROP),
     )
+
+
+def _of_each(rest: str, amount: float, shelf: Shelf) -> list[tuple[float, str]] | None:
+    match = _EACH.match(rest.strip())
+    if match is None:
+        return None
+    items = [_named(words, "", shelf) for words in (match["a"] or match["c"], match["b"] or match["d"])]
+    return [(amount, item.name) for item in items if item is not None] if all(items) else None
 
 
 def _base_of(rest: str, end: int) -> str:
