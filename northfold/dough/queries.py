@@ -20,8 +20,9 @@ from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
 from northfold.core.method.care import care
 from northfold.core.method.schools import Question, questions
-from northfold.dough.editing import Desk, Formulated, Payload, base_error, evaluate, parts_of
+from northfold.dough.editing import base_error, evaluate, parts_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
+from northfold.dough.rows import Desk, Formulated, Payload
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting, standing_evidence

@@ -10,7 +10,8 @@ from northfold.core.formula.diets import bases, diets, free_of
 from northfold.core.formula.families import AXES, families
 from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, reweigh, swap_fat, swap_flour
 from northfold.core.matter import Ingredient
-from northfold.dough.editing import Desk, Payload, new_line
+from northfold.dough.editing import new_line
+from northfold.dough.rows import Desk, Payload
 from northfold.web.templatetags.figures import grams, percent
 
 # What can be asked for, as the value of the field "swap-kind".

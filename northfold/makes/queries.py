@@ -14,9 +14,10 @@ from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.method.finishes import PartLine
 from northfold.core.shape.blanks import Item
-from northfold.dough.editing import Desk, Formulated, evaluate
+from northfold.dough.editing import evaluate
 from northfold.dough.models import Draft
 from northfold.dough.queries import shelf_for
+from northfold.dough.rows import Desk, Formulated
 from northfold.kitchen import queries as kitchen
 from northfold.makes import freezing
 from northfold.makes.models import FrozenPlan, Make, MakeItem
