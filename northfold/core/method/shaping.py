@@ -13,8 +13,6 @@ DISC, LOG = "disc", "log"
 FORMS: Mapping[str, str] = MappingProxyType({DISC: "flat", LOG: "a log", BALL: "a ball"})
 # Discs and logs as they are shaped unless said otherwise. [mm] North Fold reference table; the log an assumption.
 USUAL_MM = {DISC: 25.0, LOG: 50.0}
-# Into at most so many parts for each piece.
-MOST_PARTS = 4
 
 
 @dataclass(frozen=True)
