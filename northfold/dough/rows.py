@@ -57,6 +57,11 @@ class Row:
         return self.spread.usual if self.spread else None
 
     @property
+    def is_method(self) -> bool:
+        """Whether a line that weighs nothing tells how, instead of heading what follows."""
+        return self.reading.heading and (bool(self.reading.facts) or self.text.strip().endswith("."))
+
+    @property
     def is_heading(self) -> bool:
         return self.reading.heading and not self.dropped
 

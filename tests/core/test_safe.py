@@ -13,7 +13,7 @@ from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.heat.freezing import plateau_min
 from northfold.core.heat.places import standard_places
 from northfold.core.matter import reference_ingredients
-from northfold.core.matter.allergens import DOUGH, Layer, held_by, names_of, said
+from northfold.core.matter.allergens import DOUGH, Layer, held_by, names_of, read_in, said
 from northfold.core.matter.fillings import filling_risk
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Edit, PlanInputs, Setting, plan
@@ -387,3 +387,29 @@ def test_what_is_free_of_it_is_taken(text):
 def test_a_filling_without_a_name_is_asked_for(filling, ticked, is_said):
     planned = make(HARBOUR, replace(DISH, filling=filling, filling_allergens=ticked))
     assert ("has no name" in step(planned, "fill").caution) == is_said
+
+
+@pytest.mark.parametrize(
+    ("words", "holds"),
+    [
+        ("30 g flaked almonds", {("nuts", "almond")}),
+        ("oat milk", {("gluten", "oats")}),
+        ("mixed nuts and sesame", {("nuts", "mixed nuts"), ("sesame", "")}),
+        ("smoked fish and celery", {("fish", ""), ("celery", "")}),
+        ("coconut milk, nutmeg and butternut squash", set()),
+        ("oyster mushrooms, pine nuts", set()),
+        ("cocoa butter", set()),
+        ("peanut butter", {("peanuts", "")}),
+    ],
+)
+def test_allergens_are_read_from_words_that_name_nothing_on_the_shelf(words, holds):
+    assert set(read_in(words)) == holds
+
+
+def test_a_recipe_s_unread_lines_and_a_filling_s_name_tell_their_allergens():
+    topping = PartLine("topping", None, "30 g flaked almonds")
+    vegan = PartLine("filling", None, "dairy-free cream")
+    planned = make(LARD, replace(HAND, filling="bacon and egg"), apart=(topping, vegan))
+    words = planned.allergen_words
+    assert "nuts (almond), in the topping" in words and "egg, in the filling" in words
+    assert "milk" not in words

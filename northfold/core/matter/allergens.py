@@ -1,5 +1,6 @@
 """What of the fourteen allergens a thing holds, with cereals and nuts by name, and where in it they are."""
 
+import re
 import tomllib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -25,21 +26,33 @@ class Held:
     may: bool = False
 
     @property
+    def is_elsewhere(self) -> bool:
+        """Whether the dough itself is without it."""
+        return bool(self.layers) and DOUGH not in self.layers
+
+    @property
     def words(self) -> str:
         """ "gluten (wheat, rye)"; "egg, in the glaze" where the dough itself holds none."""
         named = f"{self.allergen} ({', '.join(self.of)})" if self.of else self.allergen
-        if self.layers and DOUGH not in self.layers:
+        if self.is_elsewhere:
             named += f", in the {' and '.join(self.layers)}"
         return named
 
 
 @dataclass(frozen=True)
 class Layer:
-    """A part of a make: its name, what it is made of, and allergens that its maker has ticked."""
+    """
+    A part of a make: its name, what it is made of, and allergens that its maker has ticked.
+
+    `words` name nothing on the shelf, such as a recipe's "30 g flaked almonds" or a filling's own name; `free_of` is
+    what they say that it does not hold.
+    """
 
     name: str
     ingredients: Sequence[Ingredient]
     ticked: Sequence[str] = ()
+    words: str = ""
+    free_of: frozenset[str] = frozenset()
 
 
 @cache
@@ -53,11 +66,35 @@ def _words() -> dict[str, dict[str, tuple[str, ...]]]:
 def names_of(ingredient: Ingredient, allergen: str) -> tuple[str, ...]:
     """The cereal or nut by which an ingredient holds an allergen; its own name where no word tells; none for others."""
     rows = _words().get(allergen)
-    if rows is None:
+    if rows is None or allergen in rows:
         return ()
     text = f" {ingredient.name.lower().replace(',', ' ')} "
     found = next((name for name, words in rows.items() if any(f" {word}" in text for word in words)), ingredient.name)
     return (found,)
+
+
+# The second word is no milk, egg or nut here: "coconut milk", "cocoa butter", "nutmeg".
+_NO_SUCH = re.compile(
+    r"\b((?:coconut|almond|oat|soya?|rice|hazelnut|cashew|hemp|pea)) (?:milk|cream|yogh?urt|butter|drink)\b"
+    r"|\b((?:cocoa|shea|apple|peanut|nut|fruit|vegan|plant)) butter\b"
+    r"|\b(?:cream of tartar|oyster mushrooms?|crab ?apples?|pine nuts?|egg ?plants?|butter ?beans?|butternuts?)\b",
+    re.IGNORECASE,
+)
+
+
+def read_in(text: str) -> tuple[tuple[str, str], ...]:
+    """
+    Allergens that words name where nothing on the shelf does, each with its cereal or nut: (allergen, name or "").
+
+    A reading of words, so that nothing is missed: packs come first.
+    """
+    plain = _NO_SUCH.sub(lambda m: m[1] or m[2] or " ", text)
+    found = []
+    for allergen, rows in _words().items():
+        for name, words in rows.items():
+            if re.search(rf"\b(?:{'|'.join(map(re.escape, words))})(?:e?s)?\b", plain, re.IGNORECASE):
+                found.append((allergen, "" if name == allergen else name))
+    return tuple(found)
 
 
 def held_by(layers: Iterable[Layer]) -> tuple[Held, ...]:
@@ -89,6 +126,10 @@ def held_by(layers: Iterable[Layer]) -> tuple[Held, ...]:
                 note(allergen, layer.name, (), may=True)
         for allergen in layer.ticked:
             note(allergen, layer.name, (), may=False)
+        for allergen, name in read_in(layer.words):
+            if allergen in layer.free_of:
+                continue
+            note(allergen, layer.name, (name,) if name else (), may=False)
     return tuple(
         Held(allergen, tuple(found[key][0]), tuple(found[key][1]), may)
         for may in (False, True)
@@ -100,6 +141,7 @@ def held_by(layers: Iterable[Layer]) -> tuple[Held, ...]:
 def said(held: Iterable[Held]) -> str:
     """All of it in words: "gluten (wheat), milk, may hold nuts"; empty where there is nothing."""
     held = tuple(held)
-    certain = ", ".join(each.words for each in held if not each.may)
+    parted = "; " if any(each.is_elsewhere for each in held) else ", "
+    certain = parted.join(each.words for each in held if not each.may)
     perhaps = ", ".join(each.words for each in held if each.may)
     return "; ".join(part for part in (certain, f"may hold {perhaps}" if perhaps else "") if part)

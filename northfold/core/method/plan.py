@@ -11,16 +11,15 @@ from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
 from northfold.core.formula.loads import Loads, mixer_loads
-from northfold.core.formula.parts import FILLING
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, is_rolled_in, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter import dough_composition, dough_density
-from northfold.core.matter.allergens import DOUGH, Held, Layer, held_by, said
+from northfold.core.matter.allergens import Held, held_by, said
 from northfold.core.matter.fats import Band, FatBlend, fat_blend
-from northfold.core.matter.fillings import Risk, filling_risk
+from northfold.core.matter.fillings import Risk
 from northfold.core.method.baking import PART, UNTIL, Bake, plan_bake, weighed_after
 from northfold.core.method.beforehand import Beforehand, beforehand
 from northfold.core.method.bite import bite
@@ -29,7 +28,8 @@ from northfold.core.method.course import Course
 from northfold.core.method.course_walk import walk_course
 from northfold.core.method.courses import CourseKind, NoCourse, course_kind, mixing_way
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
-from northfold.core.method.finishes import LAYER_OF, Finishes, PartLine, finishes, used_finishes
+from northfold.core.method.filled import layers_of, risk_of
+from northfold.core.method.finishes import Finishes, PartLine, finishes, used_finishes
 from northfold.core.method.folding import Folding, plan_folding
 from northfold.core.method.lots import lead_piece
 from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
@@ -321,9 +321,9 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     except CoreError as error:
         problems.append(Problem("dough", error.code, str(error)))
     put_on = finishes(lines, inputs.apart, ratio.sugar if ratio else 0.0, reader)
-    risk = _risk(inputs)
-    held = held_by(_layers(inputs))
-    allergens = tuple(each.allergen for each in held_by(_layers(replace(inputs, items=(), apart=()))))
+    risk = risk_of(inputs.apart, inputs.items)
+    held = held_by(layers_of(inputs.lines, inputs.apart, inputs.items))
+    allergens = tuple(each.allergen for each in held_by(layers_of(inputs.lines)))
     family = ranked[0].family.key if ranked and ranked[0].inside else ""
     items = tuple(_thick(item, reader) for item in inputs.items)
     blend = fat_blend(parts)
@@ -368,7 +368,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 kind = NoCourse(str(error))
             if isinstance(kind, CourseKind):
                 used = used_finishes(kind.steps, part_baked=reader.word("bake.off", "until", UNTIL) == PART)
-                held = held_by((*_layers(inputs), *put_on.layers(used)))
+                held = held_by((*layers_of(inputs.lines, inputs.apart, inputs.items), *put_on.layers(used)))
                 if kind.mixing:
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
@@ -460,24 +460,6 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         held=held,
         risk=risk,
     )
-
-
-def _layers(inputs: PlanInputs) -> list[Layer]:
-    """The dough, what the recipe has beside it, and fillings as their makers have ticked them."""
-    layers = [Layer(DOUGH, [line.ingredient for line in inputs.lines if line.grams])]
-    layers += [Layer(LAYER_OF.get(p.part, p.part), (p.ingredient,)) for p in inputs.apart if p.ingredient]
-    return layers + [Layer("filling", (), item.filling_allergens) for item in inputs.items]
-
-
-def _risk(inputs: PlanInputs) -> Risk | None:
-    """
-    The filling of a make that keeps shortest and has to be hot through; None where there is none.
-
-    By what its maker calls it and ticks for it; where it has no name, by the filling lines of the recipe.
-    """
-    recipe = " ".join(part.text for part in inputs.apart if part.part == FILLING)
-    found = [filling_risk(item.filling or recipe, item.filling_allergens) for item in inputs.items]
-    return min((each for each in found if each), key=lambda risk: risk.keeps_h, default=None)
 
 
 def finishes_of(plan: Plan) -> Finishes:
