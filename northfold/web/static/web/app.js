@@ -5,7 +5,13 @@
 document.addEventListener("input", (event) => { event.target.dirty = true; });
 document.addEventListener("htmx:configRequest", (event) => {
   const form = event.detail.elt.closest("form");
-  if (form) for (const field of form.elements) field.dirty = false;
+  if (!form) return;
+  const changed = event.detail.triggeringEvent && event.detail.triggeringEvent.type === "change";
+  for (const field of form.elements) {
+    field.dirty = false;
+    // A button that only has the focus when a waiting change is sent was not pressed.
+    if (changed && field.type === "submit" && field.name) delete event.detail.parameters[field.name];
+  }
 });
 if (window.Idiomorph) {
   Idiomorph.defaults.ignoreActiveValue = true;
