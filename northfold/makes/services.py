@@ -406,23 +406,22 @@ def finish_make(make: Make) -> None:
     make.save(update_fields=["state"])
 
 
-@transaction.atomic
 def abandon_make(make: Make) -> None:
     """Give a started make up: it is kept as it stands, and teaches nothing. Raises CannotStart for any other."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if make.state != Make.State.STARTED:
-        raise CannotStart(f"Only a make that is under way is abandoned; this one is {make.get_state_display()}.")
-    make.state = Make.State.ABANDONED
-    make.save(update_fields=["state"])
+    _pass_on(make, Make.State.STARTED, Make.State.ABANDONED, "Only a make that is under way is abandoned")
+
+
+def take_up_again(make: Make) -> None:
+    """Go on with a make that was abandoned. Raises CannotStart for any other."""
+    _pass_on(make, Make.State.ABANDONED, Make.State.STARTED, "Only an abandoned make is taken up again")
 
 
 @transaction.atomic
-def take_up_again(make: Make) -> None:
-    """Go on with a make that was abandoned. Raises CannotStart for any other."""
+def _pass_on(make: Make, before: str, after: str, otherwise: str) -> None:
     make = Make.objects.select_for_update().get(pk=make.pk)
-    if make.state != Make.State.ABANDONED:
-        raise CannotStart(f"Only an abandoned make is taken up again; this one is {make.get_state_display()}.")
-    make.state = Make.State.STARTED
+    if make.state != before:
+        raise CannotStart(f"{otherwise}; this one is {make.get_state_display()}.")
+    make.state = after
     make.save(update_fields=["state"])
 
 

@@ -457,3 +457,20 @@ def test_two_things_on_one_line_are_parted_with_one_tap(text, lines):
 def test_a_dessertspoon_is_ten_millilitres():
     (line,) = read_recipe("2 dessertspoons water").lines
     assert line.grams.usual == pytest.approx(20, rel=0.01)
+
+
+@pytest.mark.parametrize("heading", ["Method", "Step 1:", "Preparation"])
+def test_an_ingredient_under_the_method_is_not_lost_and_a_step_is_not_weighed(heading):
+    weighed = [
+        "half a teaspoon salt",
+        "a pinch of salt",
+        "two eggs",
+        "butter 125 g",
+        "½ cup sugar",
+        "- 60 g icing sugar",
+    ]
+    told = ["1. Beat 100 g of the sugar with the yolks.", "2) Add 2 eggs.", "Using a fork, mix 50 g butter in."]
+    lines = read_recipe("\n".join(["250 g plain flour", heading, *weighed, "a little milk", *told])).lines[2:]
+    assert all(line.grams is not None for line in lines[: len(weighed)])
+    assert "no_amount" in [doubt.code for doubt in lines[len(weighed)].doubts]
+    assert all(line.heading and line.grams is None for line in lines[len(weighed) + 1 :])

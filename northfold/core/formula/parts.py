@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from northfold.core.formula.method_text import DEPTH, METHOD_WORDS, TIN, YIELD
 from northfold.core.formula.read_lines import ReadLine
+from northfold.core.formula.wording import in_figures
 
 DOUGH, FILLING, TOPPING, GLAZE, FINISH = "", "filling", "topping", "glaze", "finish"
 BRUSHING, DUSTING, SPRINKLING, GREASING = "brushing", "dusting", "sprinkling", "greasing"
@@ -91,8 +92,17 @@ _TITLE_WORD = re.compile(
 )
 
 
-# "100 g sugar", not "1. Beat 100 g of the sugar".
-_WEIGHED_FIRST = re.compile(r"\s*(?!\d+[.)]\s)[\d½¼¾⅓⅔⅛]")
+# "100 g sugar", "a pinch of salt" and "flour 250 g", not "1. Beat 100 g of the sugar".
+_AMOUNT_AT_AN_END = re.compile(
+    r"an?\s+(?:pinch|dash|knob|little|splash|few|bit|drop)\b|(?!\d+[.)]\s)\d|[a-z][a-z ,:-]*\d[\d./ ]*[a-z]*\s*$",
+    re.IGNORECASE,
+)
+_BULLET = re.compile(r"^[\s•*·▪◦‣☐-]+")
+
+
+def _is_weighed(line: ReadLine) -> bool:
+    """Whether a line among those of the method is an ingredient all the same, its amount said first or last."""
+    return not line.heading and _AMOUNT_AT_AN_END.match(in_figures(_BULLET.sub("", line.text)).text) is not None
 
 
 @dataclass(frozen=True)
@@ -115,7 +125,8 @@ def heading_of(plain: str) -> str | None:
     Returns
     -------
     str or None
-        A key of `PARTS`, `ROLLED_IN`, `DOUGH` for the dough's own, "?" for a heading that names nothing known.
+        A key of `PARTS`, `ROLLED_IN`, `METHOD`, `DOUGH` for the dough's own, "?" for a heading that names nothing
+        known.
     """
     words = plain.strip()
     if re.search(r"\d", words) and not words.endswith(":"):
@@ -227,7 +238,7 @@ def sorted_out(lines: Sequence[ReadLine]) -> Sorted:
     for section, line in zip(sections, found, strict=True):
         if section == "?":
             section = FILLING if "?" not in floury and floury else DOUGH
-        if section == METHOD and (line.grams is None or not _WEIGHED_FIRST.match(line.text)):
+        if section == METHOD and not _is_weighed(line):
             line = ReadLine(line.text, heading=True, facts=line.facts, doubts=line.doubts if line.heading else ())
         elif not line.heading and not line.part:
             line = for_the(line, said_part(line.text) or ("" if section == METHOD else section))
