@@ -2,21 +2,19 @@
 PORT ?= 8000
 HOST ?= 127.0.0.1
 PYTHON ?= python3.11
+FILE ?=
 VENV := .venv
 BIN := $(VENV)/bin
 MANAGE := $(BIN)/python manage.py
 DEMO := NORTHFOLD_DEMO=1 NORTHFOLD_DATA=$(CURDIR)/var/demo
 
-.PHONY: demo run test check bench screenshots backup clean
+.PHONY: demo run test check bench screenshots soak backup restore clean
 
 demo: $(VENV)/run.ok ## the demo bakehouse, on its own data
-	@$(DEMO) $(MANAGE) migrate --verbosity 0
-	@$(DEMO) $(MANAGE) build_demo
 	@$(DEMO) $(MANAGE) collectstatic --noinput --verbosity 0
 	@$(DEMO) $(MANAGE) serve --host $(HOST) --port $(PORT)
 
 run: $(VENV)/run.ok ## your own kitchen
-	@$(MANAGE) migrate --verbosity 0
 	@$(MANAGE) collectstatic --noinput --verbosity 0
 	@$(MANAGE) serve --host $(HOST) --port $(PORT)
 
@@ -37,6 +35,10 @@ bench: $(VENV)/dev.ok ## times of the main views; the table is kept in docs/benc
 screenshots: $(VENV)/dev.ok ## docs/screenshots from the demo bakehouse
 	@sh scripts/ensure-chromium.sh
 	@$(BIN)/python scripts/screenshots.py
+
+restore: $(VENV)/run.ok ## put a backup in the place of your kitchen's data: make restore FILE=var/backups/...
+	@test -n "$(FILE)" || { echo "Say which: make restore FILE=var/backups/northfold-....sqlite3"; exit 1; }
+	@$(MANAGE) restore "$(FILE)"
 
 backup: $(VENV)/run.ok ## a whole copy of your kitchen's data under var/backups
 	@$(MANAGE) backup

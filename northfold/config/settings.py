@@ -3,15 +3,16 @@ Settings of one installation: one kitchen, one database.
 
 Everything that differs between installations comes from the environment:
 NORTHFOLD_DEMO, NORTHFOLD_DATA (folder of database and secret), NORTHFOLD_HOSTS, NORTHFOLD_ORIGINS, NORTHFOLD_HTTPS,
-NORTHFOLD_TIME_ZONE, NORTHFOLD_DEBUG.
+NORTHFOLD_PROXY (the address that the proxy comes from), NORTHFOLD_IDLE_HOURS, NORTHFOLD_TIME_ZONE, NORTHFOLD_DEBUG.
 """
 
 import os
-import secrets
 from datetime import timedelta
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+
+from northfold.config import data_folder
 
 BASE_DIR = Path(__file__).resolve().parents[2]
 
@@ -26,25 +27,30 @@ def _list(name: str, default: str = "") -> list[str]:
 
 DEMO = _flag("NORTHFOLD_DEMO")
 DEBUG = _flag("NORTHFOLD_DEBUG")
-DATA_DIR = Path(os.environ.get("NORTHFOLD_DATA", BASE_DIR / "var"))
-DATA_DIR.mkdir(parents=True, exist_ok=True)
+DATA_DIR = data_folder.folder(Path(os.environ.get("NORTHFOLD_DATA", BASE_DIR / "var")))
+SECRET_KEY = data_folder.secret(DATA_DIR / "secret-key")
 
-
-def _secret() -> str:
-    """A secret of this installation's own, made at its first start."""
-    file = DATA_DIR / "secret-key"
-    if not file.exists():
-        file.write_text(secrets.token_urlsafe(50))
-        file.chmod(0o600)
-    return file.read_text()
-
-
-SECRET_KEY = _secret()
-ALLOWED_HOSTS = _list("NORTHFOLD_HOSTS", "127.0.0.1,localhost,[::1]")
+# Who reaches it, and how. What a proxy forwards of a visitor's address and scheme is believed of this address alone;
+# the server takes it from there and drops what anybody else sends (config/management/commands/serve.py).
+LOOPBACK = ["127.0.0.1", "localhost", "[::1]"]
+ALLOWED_HOSTS = _list("NORTHFOLD_HOSTS", ",".join(LOOPBACK))
 CSRF_TRUSTED_ORIGINS = _list("NORTHFOLD_ORIGINS")
-if _flag("NORTHFOLD_HTTPS"):
-    SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
-    SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = True
+TRUSTED_PROXY = os.environ.get("NORTHFOLD_PROXY", "").strip()
+HTTPS = _flag("NORTHFOLD_HTTPS")
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_REDIRECT_EXEMPT = [r"^health/$"]
+# The prefix makes a browser refuse a cookie that did not come over HTTPS from this very host.
+_PREFIX = "__Host-" if HTTPS else ""
+SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = f"{_PREFIX}sessionid", f"{_PREFIX}csrftoken"
+DEVICE_COOKIE_NAME = f"{_PREFIX}device"
+if HTTPS:
+    SECURE_HSTS_SECONDS = 365 * 24 * 60 * 60
+    SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+    # Whether a name goes onto the list that browsers ship is for its owner to say, once and for good.
+    SILENCED_SYSTEM_CHECKS = ["security.W021"]
+# The first account of a new installation asks for a printed code, unless nothing but this machine can reach it; `serve`
+# asks for it, too, where it listens to more than this machine.
+FIRST_CODE_ASKED = HTTPS or bool(TRUSTED_PROXY) or not set(ALLOWED_HOSTS) <= set(LOOPBACK)
 
 INSTALLED_APPS = [
     "northfold.config",
@@ -65,26 +71,28 @@ INSTALLED_APPS = [
     "django.forms",
     "django_htmx",
     "simple_history",
-    "axes",
     "csp",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "northfold.web.middleware.OutgoingMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "northfold.web.audit.AuditMiddleware",
     "northfold.kitchen.middleware.ShownUnitsMiddleware",
     "northfold.web.middleware.FirstRunMiddleware",
     "northfold.web.middleware.SignedOutMiddleware",
     "django.contrib.auth.middleware.LoginRequiredMiddleware",
     "django.contrib.messages.middleware.MessageMiddleware",
+    "northfold.web.accounts.sessions.SessionLimitsMiddleware",
+    "northfold.web.middleware.GivenPasswordMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "simple_history.middleware.HistoryRequestMiddleware",
-    "axes.middleware.AxesMiddleware",
 ]
 ROOT_URLCONF = "northfold.config.urls"
 WSGI_APPLICATION = "northfold.config.wsgi.application"
@@ -108,12 +116,13 @@ FORM_RENDERER = "northfold.web.forms.Renderer"
 DATABASES = {
     "default": {
         "ENGINE": "django.db.backends.sqlite3",
-        "NAME": DATA_DIR / "northfold.sqlite3",
+        "NAME": data_folder.private_file(DATA_DIR / "northfold.sqlite3"),
         "CONN_MAX_AGE": None,
         "OPTIONS": {
             "timeout": 20,
             "transaction_mode": "IMMEDIATE",
-            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;",
+            # FULL: what was acknowledged outlives a power cut, too, at the cost of one flush for each write.
+            "init_command": "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;",
         },
         # Browser tests serve from a second thread, which an in-memory database cannot.
         "TEST": {"NAME": DATA_DIR / "test.sqlite3"},
@@ -122,10 +131,8 @@ DATABASES = {
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "web.User"
-AUTHENTICATION_BACKENDS = [
-    "axes.backends.AxesStandaloneBackend",
-    "django.contrib.auth.backends.ModelBackend",
-]
+AUTHENTICATION_BACKENDS = ["django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["northfold.web.accounts.hashing.SingleFilePBKDF2"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
@@ -136,12 +143,6 @@ CSRF_FAILURE_VIEW = "northfold.web.views.outdated"
 LOGIN_URL = "web:sign_in"
 LOGIN_REDIRECT_URL = "makes:list"
 LOGOUT_REDIRECT_URL = "web:sign_in"
-AXES_FAILURE_LIMIT = 5
-AXES_COOLOFF_TIME = timedelta(minutes=15)
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
-AXES_LOCKOUT_CALLABLE = "northfold.web.views.locked_out"
-AXES_RESET_ON_SUCCESS = True
-AXES_VERBOSE = False
 
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = os.environ.get("NORTHFOLD_TIME_ZONE", "Europe/London")
@@ -176,7 +177,9 @@ CONTENT_SECURITY_POLICY = {
 }
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
+# However busy, somebody signs in anew each month; untouched, after half a day.
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
+IDLE_LIMIT = timedelta(hours=float(os.environ.get("NORTHFOLD_IDLE_HOURS") or 12))
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 SIMPLE_HISTORY_ENABLED = True
 # A refused paste comes back with its message; only more than this is turned away by the server itself.
@@ -186,6 +189,7 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 5_000
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"not_of_the_data": {"()": "northfold.web.faults.NotOfTheData"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["not_of_the_data"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -21,6 +21,12 @@ PEOPLE = [
     ("Teo Marsh", Role.BENCH, "teo"),
     ("Ferry counter", Role.GUEST, "counter"),
 ]
+
+
+def demo_password(username: str) -> str:
+    return f"harbour-{username}"
+
+
 HANDS = ["Isk Fenwick", "Maud Orrin", "Pell Strand"]
 
 # name, kind, top, base, height, width at the top, width at the base, how many
@@ -195,8 +201,12 @@ OVENS = [("Deck oven", False, False, None), ("Fan oven", True, False, 16.0), ("L
 
 
 @transaction.atomic
-def build(now: datetime | None = None) -> None:
-    """Fill an empty installation with the demo bakehouse; does nothing where somebody has an account."""
+def build(now: datetime | None = None, *, with_passwords: bool = True) -> None:
+    """
+    Fill an empty installation with the demo bakehouse; does nothing where somebody has an account.
+
+    Its passwords are printed for everybody to read, so an installation that is not the demo has none.
+    """
     if get_user_model().objects.exists():
         return
     now = now or timezone.now()
@@ -205,7 +215,9 @@ def build(now: datetime | None = None) -> None:
     house.save()
     kitchen.load_reference_ingredients()
     accounts = {
-        username: kitchen.add_person(name=name, role=role, username=username, password=f"harbour-{username}").user
+        username: kitchen.add_person(
+            name=name, role=role, username=username, password=demo_password(username) if with_passwords else ""
+        ).user
         for name, role, username in PEOPLE
     }
     for name in HANDS:

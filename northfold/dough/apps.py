@@ -1,4 +1,5 @@
 from django.apps import AppConfig
+from django.db.models.signals import post_migrate
 
 
 class DoughConfig(AppConfig):
@@ -8,7 +9,9 @@ class DoughConfig(AppConfig):
 
     def ready(self) -> None:
         from northfold.dough.panel import face
+        from northfold.dough.services import renew_facts
         from northfold.web import panels, rail
 
         rail.register(rail.Entry("Book", "dough:book", 20, "dough"))
+        post_migrate.connect(renew_facts, sender=self)
         panels.register(panels.Panel("dough", "Dough", 10, face, "makes:dough"))

@@ -197,6 +197,18 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
     return facts
 
 
+def renew_facts(**_: object) -> int:
+    """
+    Compute again what the lists show of versions that an older core wrote down, or nobody; says of how many.
+
+    Runs whenever the data is brought up to date.
+    """
+    stale = FormulaVersion.objects.exclude(facts__core_version=CORE_VERSION).select_related("formula")
+    for version in stale:
+        write_facts(version)
+    return len(stale)
+
+
 @transaction.atomic
 def renew_version(user: User, formula: Formula, ingredient: Ingredient) -> FormulaVersion:
     """The next version of a formula: the same lines, with what is known of one ingredient now."""

@@ -240,7 +240,7 @@ class PersonForm(forms.Form):
         label="Password",
         required=False,
         widget=forms.PasswordInput(render_value=True, attrs={"autocomplete": "new-password"}),
-        help_text="At least 8 characters, not a common word. Tell it to them yourself.",
+        help_text="At least 8 characters, not like their name. They choose their own at the first sign-in.",
     )
 
     def __init__(self, *args: Any, person: Person | None = None, **kwargs: Any) -> None:
@@ -249,7 +249,11 @@ class PersonForm(forms.Form):
         if person and person.user:
             del self.fields["username"]
             self.fields["password"].label = "New password"
-            self.fields["password"].help_text = "Leave empty to keep the present one."
+            self.fields[
+                "password"
+            ].help_text = (
+                "Leave empty to keep the present one. After a new one they choose their own."
+            )
 
     def clean_username(self) -> str:
         name = self.cleaned_data["username"]
@@ -264,6 +268,11 @@ class PersonForm(forms.Form):
             raise forms.ValidationError(f"Somebody already signs in as {name}. Choose another, such as {name}2.")
         return name
 
+    def _of_person(self, data: dict[str, Any]) -> Any:
+        """Whom a password must not be like."""
+        username = data.get("username") or (self.person.user.username if self.person and self.person.user else "")
+        return get_user_model().like(username, data.get("name", ""))
+
     def clean(self) -> dict[str, Any]:
         data = super().clean()
         new_account = bool(data.get("username"))
@@ -272,7 +281,7 @@ class PersonForm(forms.Form):
             self.add_error("password", "Somebody who signs in needs a password of at least 8 characters.")
         elif password and (new_account or (self.person and self.person.user)):
             try:
-                validate_password(password)
+                validate_password(password, self._of_person(data))
             except forms.ValidationError as error:
                 self.add_error("password", error)
         return data

@@ -21,6 +21,7 @@ from northfold.kitchen.models import (
     Place,
     Tin,
 )
+from northfold.web import audit
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
@@ -94,32 +95,46 @@ def price_pack(ingredient: Ingredient, *, price: Decimal | None, pack_g: float |
         PackPrice.objects.create(ingredient=ingredient, price=price, pack_g=pack_g, waste=waste)
 
 
+def _open_account(name: str, role: str, username: str, password: str, *, is_given: bool) -> User:
+    """An account; without a password nobody signs in to it until the head gives one."""
+    first, _, last = name.partition(" ")
+    user = get_user_model().objects.create_user(
+        username, password=password or None, first_name=first, last_name=last, role=role, must_change_password=is_given
+    )
+    audit.record(audit.Kind.OPENED, f"{user.called}, {user.role}")
+    return user
+
+
 @transaction.atomic
-def add_person(*, name: str, role: str = "", username: str = "", password: str = "") -> Person:
-    """Add somebody, with an account where a sign-in name is given."""
-    user = None
-    if username:
-        first, _, last = name.partition(" ")
-        user = get_user_model().objects.create_user(
-            username, password=password, first_name=first, last_name=last, role=role
-        )
+def add_person(*, name: str, role: str = "", username: str = "", password: str = "", is_given: bool = False) -> Person:
+    """
+    Add somebody, with an account where a sign-in name is given.
+
+    `is_given`: the password was chosen by somebody else, so it is changed at the first sign-in.
+    """
+    user = _open_account(name, role, username, password, is_given=is_given) if username else None
     return Person.objects.create(name=name, user=user)
 
 
 @transaction.atomic
-def change_person(person: Person, *, name: str, role: str = "", username: str = "", password: str = "") -> Person:
-    """Change a person's name, role or password, or give them an account."""
+def change_person(
+    person: Person, *, name: str, role: str = "", username: str = "", password: str = "", is_given: bool = False
+) -> Person:
+    """Change a person's name, role or password, or give them an account. A new password signs them out everywhere."""
     person.name = name
-    first, _, last = name.partition(" ")
-    if person.user:
-        person.user.role, person.user.first_name, person.user.last_name = role, first, last
+    user = person.user
+    if user:
+        user.first_name, _, user.last_name = name.partition(" ")
+        if role != user.role:
+            audit.record(audit.Kind.ROLE, f"{user.called}: {user.role} to {role}")
+            user.role = role
         if password:
-            person.user.set_password(password)
-        person.user.save()
+            user.set_password(password)
+            user.must_change_password = is_given
+            audit.record(audit.Kind.PASSWORD_GIVEN, f"to {user.called}")
+        user.save()
     elif username:
-        person.user = get_user_model().objects.create_user(
-            username, password=password, first_name=first, last_name=last, role=role
-        )
+        person.user = _open_account(name, role, username, password, is_given=is_given)
     person.save()
     return person
 

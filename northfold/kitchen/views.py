@@ -1,8 +1,10 @@
 """Pages of the kitchen."""
 
 import re
+from typing import Any
 
-from django.contrib.auth import get_user_model, login
+from django.contrib import messages
+from django.contrib.auth import get_user_model
 from django.contrib.auth.decorators import login_not_required
 from django.core.exceptions import PermissionDenied
 from django.http import Http404, HttpRequest, HttpResponse
@@ -16,7 +18,9 @@ from northfold.kitchen import queries, reckoning, services
 from northfold.kitchen.forms import MachineForm, OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
 from northfold.kitchen.ingredient_form import IngredientForm
 from northfold.kitchen.models import Evidence, Ingredient, Machine, Oven, Person, Place, Tin
-from northfold.web.forms import StartForm
+from northfold.web.accounts import first_code, sessions
+from northfold.web.accounts.entering import enter
+from northfold.web.forms import FirstCodeForm, StartForm
 from northfold.web.links import way_back
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
@@ -27,15 +31,28 @@ def start(request: HttpRequest) -> HttpResponse:
     """The first visitor makes an account and an empty kitchen; afterwards this page does not exist."""
     if get_user_model().objects.exists():
         raise Http404
-    form = StartForm(request.POST or None)
+    form = StartForm(request.POST or None, is_code_asked=first_code.is_asked(request))
     if request.method == "POST" and form.is_valid():
         data = form.cleaned_data
         user = services.start_kitchen(
             name=data["kitchen"], full_name=data["full_name"], username=data["username"], password=data["password"]
         )
-        login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+        first_code.forget()
+        enter(request, user)
         return redirect("makes:list")
-    return render(request, "kitchen/start.html", {"form": form}, status=422 if form.errors else 200)
+    return start_page(request, form=form, status=422 if form.errors else 200)
+
+
+def start_page(request: HttpRequest, *, form: StartForm | None = None, demo: Any = None, status: int) -> HttpResponse:
+    """The first page, with its two ways to begin."""
+    is_asked = first_code.is_asked(request)
+    if is_asked:
+        first_code.code()  # printed at the latest now
+    context = {
+        "form": form or StartForm(is_code_asked=is_asked),
+        "demo": demo or FirstCodeForm(is_code_asked=is_asked, prefix="demo"),
+    }
+    return render(request, "kitchen/start.html", context, status=status)
 
 
 @needs("edit_kitchen", to_change=True)
@@ -211,10 +228,21 @@ def person(request: HttpRequest, pk: int | None = None) -> HttpResponse:
             )
         else:
             change = {key: value for key, value in form.cleaned_data.items() if value}
+            change["is_given"] = not found or found.user != request.user
             services.change_person(found, **change) if found else services.add_person(**change)
             return redirect("kitchen:people")
     context = {"form": form, "person": found, "tab": "people"}
     return render(request, "kitchen/person.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@needs("manage_people")
+def sign_out_person(request: HttpRequest, pk: int) -> HttpResponse:
+    """End somebody's sessions on every device, after one was lost, say."""
+    found = get_object_or_404(Person.objects.kept().select_related("user"), pk=pk, user__isnull=False)
+    sessions.sign_out_everywhere(found.user)
+    messages.success(request, f"{found.name} is signed out on every device.")
+    return redirect("kitchen:people")
 
 
 @require_POST

@@ -82,12 +82,12 @@ class Fields:
         own = self.own.get((question.step, question.field))
         course = self.plan.course
         habit = getattr(self.plan.inputs.worked_in.schools, key)
-        chosen = course.chosen[key] if course else own.value if own else habit
+        chosen = course.answer(key) if course else own.value if own else habit
         names = question.names
         if key == "mixing":
             blocks = bool(self.plan.mixing and self.plan.mixing.way == TOGETHER)
             names = {name: text for name, text in names.items() if question.options[name].blocks == blocks}
-            names |= {chosen: question.names[chosen]}
+            names |= {chosen: question.names.get(chosen, chosen)}
         return self.make(question.step, question.field, question.label, chosen, choices=names)
 
     def questions_of(self, step: Step) -> list[Field]:
@@ -105,7 +105,7 @@ class Fields:
     @property
     def kind(self) -> CourseKind | None:
         """How the pieces are worked."""
-        return course_kinds()[self.plan.course.kind] if self.plan.course else None
+        return course_kinds().get(self.plan.course.kind) if self.plan.course else None
 
     @property
     def asked(self) -> list[str]:
@@ -118,7 +118,7 @@ class Fields:
         warmth = fats and bool(plan.mixing and plan.mixing.way == CRUMB)
         kind = self.kind
         raised = {"egg": eggs, "crumb": flaky, "fat_temperature": warmth, "first_rest": bool(kind and kind.rolls)}
-        rests = bool(plan.course and plan.course.chosen["first_rest"] != "none")
+        rests = bool(plan.course and plan.course.answer("first_rest") != "none")
         raised["rolling"] = bool(kind and kind.rolls) and rests
         raised["rolled_on"] = bool(kind and kind.rolls)
         shown = {step.key for step in plan.course.steps} if plan.course else set()
@@ -126,7 +126,8 @@ class Fields:
         raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown, "lock_in": "lock" in shown, "folds": False}
         if plan.is_laminated:
             raised |= {"rolling": False, "rolled_on": False}
-        return [key for key in questions() if raised.get(key, True)]
+        asked_then = plan.course.chosen if plan.course else questions()  # a frozen plan knows no later question
+        return [key for key in questions() if raised.get(key, True) and key in asked_then]
 
     def trimming(self) -> Field:
         kinds = {piece.item.trimming for piece in self.plan.pieces}

@@ -5,6 +5,7 @@ from typing import Any
 from django import forms
 from django.contrib.auth import get_user_model
 from django.contrib.auth.forms import AuthenticationForm, PasswordChangeForm
+from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.forms.boundfield import BoundField
 from django.forms.renderers import TemplatesSetting
@@ -14,6 +15,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.formula.typed import read_length_mm, read_typed
+from northfold.web.accounts import first_code
 from northfold.web.inputs import one_message
 
 
@@ -157,15 +159,49 @@ class SignInForm(AuthenticationForm):
 
 
 class OwnPasswordForm(PasswordChangeForm):
+    """A new password for oneself; who has none yet, as the head of a demo kitchen, has no present one to say."""
+
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         labels = {"old_password": "Present password", "new_password1": "New password", "new_password2": "Once more"}
         for name, label in labels.items():
             self.fields[name].label = label
-        self.fields["new_password1"].help_text = "At least 8 characters, not a common word."
+        if not self.user.has_usable_password():
+            del self.fields["old_password"]
+        self.fields["new_password1"].help_text = "At least 8 characters, not a common word and not like your name."
+
+    def clean(self) -> dict[str, Any]:
+        data = super().clean()
+        if data.get("new_password1") and data["new_password1"] == data.get("old_password"):
+            self.add_error("new_password1", "That is the present one. Choose another.")
+        return data
 
 
-class StartForm(forms.Form):
+class FirstCodeForm(forms.Form):
+    """Whoever comes first says what the server printed, where others could come first."""
+
+    code = forms.CharField(
+        label="Code from the terminal",
+        max_length=40,
+        help_text="It was printed where the server was started, and lies in its data folder as first-code.",
+        widget=forms.TextInput(attrs={"autocomplete": "off", "autocapitalize": "none", "spellcheck": "false"}),
+    )
+
+    def __init__(self, *args: Any, is_code_asked: bool, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        if not is_code_asked:
+            del self.fields["code"]
+
+    def clean_code(self) -> str:
+        typed = self.cleaned_data["code"]
+        if not first_code.fits(typed):
+            raise ValidationError(
+                "That is not the code. Look where the server was started; it is three groups of four."
+            )
+        return typed
+
+
+class StartForm(FirstCodeForm):
     """The first account of an installation, and its kitchen's name."""
 
     kitchen = forms.CharField(label="Name of your kitchen", max_length=80)
@@ -174,7 +210,7 @@ class StartForm(forms.Form):
     password = forms.CharField(
         label="Password",
         widget=forms.PasswordInput(attrs={"autocomplete": "new-password"}),
-        help_text="At least 8 characters, not a common word.",
+        help_text="At least 8 characters, not a common word and not like your name.",
     )
 
     def clean_username(self) -> str:
@@ -186,7 +222,6 @@ class StartForm(forms.Form):
         return user.username
 
     def clean_password(self) -> str:
-        from django.contrib.auth.password_validation import validate_password
-
-        validate_password(self.cleaned_data["password"])
-        return self.cleaned_data["password"]
+        data = self.cleaned_data
+        validate_password(data["password"], get_user_model().like(data.get("username", ""), data.get("full_name", "")))
+        return data["password"]

@@ -6,7 +6,9 @@ from typing import Any, ClassVar, NoReturn
 from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.utils import timezone
+from django.utils.crypto import salted_hmac
 
+from northfold.web import audit
 from northfold.web.permissions import RIGHTS, Role
 
 BIN_DAYS = 30
@@ -16,9 +18,23 @@ class User(AbstractUser):
     """Somebody who signs in, with one role."""
 
     role = models.CharField(max_length=10, choices=Role.choices, default=Role.GUEST)
+    must_change_password = models.BooleanField(default=False, help_text="Somebody else chose it: changed at once")
+    sessions_from = models.PositiveIntegerField(default=0, help_text="One more ends every session there is")
+
+    def _get_session_auth_hash(self, secret: str | None = None) -> str:
+        """Django's own, which also moves when somebody is signed out everywhere."""
+        held = self.password if not self.sessions_from else f"{self.password}{self.sessions_from}"
+        salt = "django.contrib.auth.models.AbstractBaseUser.get_session_auth_hash"
+        return salted_hmac(salt, held, secret=secret, algorithm="sha256").hexdigest()
 
     def may(self, right: str) -> bool:
         return self.is_active and self.role in RIGHTS[right]
+
+    @classmethod
+    def like(cls, username: str, full_name: str) -> "User":
+        """Somebody of these names, saved nowhere: a password must not be like them."""
+        first, _, last = full_name.partition(" ")
+        return cls(username=username, first_name=first, last_name=last)
 
     @property
     def called(self) -> str:
@@ -78,11 +94,37 @@ class Binned(models.Model):
     def put_in_bin(self) -> None:
         self.binned_at = timezone.now()
         self.save(update_fields=["binned_at"])
+        audit.record(audit.Kind.BINNED, f"{self._meta.verbose_name}: {self}")
 
     def put_back(self) -> None:
+        """Take it out of the bin again; where it does not lie there, nothing changes."""
+        if self.binned_at is None:
+            return
         self.binned_at = None
         self.save(update_fields=["binned_at"])
+        audit.record(audit.Kind.PUT_BACK, f"{self._meta.verbose_name}: {self}")
 
     @property
     def bin_days_left(self) -> int:
         return max(0, BIN_DAYS - (timezone.now() - self.binned_at).days)
+
+
+class AuditEntry(Immutable):
+    """Something that was done which others must be able to look up: see `web/audit.py`."""
+
+    kind = models.CharField(max_length=20, choices=audit.Kind.choices)
+    at = models.DateTimeField()
+    by = models.ForeignKey(User, null=True, on_delete=models.PROTECT, related_name="+")
+    who = models.CharField(max_length=150, blank=True, help_text="Their name as it was then")
+    said = models.CharField(max_length=300, blank=True)
+    address = models.CharField(max_length=45, blank=True)
+    browser = models.CharField(max_length=40, blank=True)
+    name_key = models.CharField(max_length=16, blank=True, help_text="Counts the tries of one sign-in name")
+    device = models.CharField(max_length=16, blank=True, help_text="Of a device that was known for the name")
+
+    class Meta:
+        ordering = ["pk"]
+        indexes = [models.Index(fields=["kind", "at"]), models.Index(fields=["name_key", "kind"])]
+
+    def __str__(self) -> str:
+        return f"{self.get_kind_display()} {self.said}".strip()

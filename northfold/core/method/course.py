@@ -188,6 +188,10 @@ class Course:
         """The steps that the dough itself goes through, one after the other."""
         return tuple(step for step in self.steps if not step.apart)
 
+    def answer(self, question: str) -> str:
+        """What was chosen where makers differ; empty where this was not asked yet when the plan was frozen."""
+        return self.chosen.get(question, "")
+
 
 def waiting(edits: EditReader, key: str, usual_min: float, reason: str) -> dict[str, Any]:
     """The fields by which a step tells how long it waits: a maker's own minutes, else the usual for a reason. [min]"""

@@ -83,7 +83,9 @@ class Schools:
         return cls(**{name: _known(chosen.get(name, ""), known[name]) for name in names})
 
     def option(self, question: str) -> Option:
-        return questions()[question].options[getattr(self, question)]
+        """The answer taken; where it is offered no more, the usual one."""
+        asked = questions()[question]
+        return asked.options[_known(getattr(self, question), asked)]
 
     def but(self, own: Iterable[tuple[str, str]]) -> "Schools":
         """These habits with a formula's own answers over them; unknown ones are left aside."""

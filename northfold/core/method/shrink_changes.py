@@ -35,7 +35,7 @@ def changes(case: Case) -> tuple[Change, ...]:
     now, course = case.course.shrink[number], case.course
     chill = case.step("chill.1")
     frozen = course.frozen_firm
-    weighted, docked = course.chosen["weights"] == "weighted", course.chosen["docking"] != "none"
+    weighted, docked = course.answer("weights") == "weighted", course.answer("docking") != "none"
     wait_min = chill.wait_min if chill else 0.0
     found: list[Change] = []
 
@@ -63,7 +63,7 @@ def changes(case: Case) -> tuple[Change, ...]:
     if case.is_blind and not weighted:
         hold = hold_share(in_tin=True, docked=docked, weighted=True)
         pull, firm = now.pull, frozen
-        if course.chosen["weights"] == "frozen":
+        if course.answer("weights") == "frozen":
             # With weights it is chilled in the fridge, not frozen, as the plan then has it.
             trace = case.sheet_in(case.setting.cold_place(), wait_min)
             pull, firm = rest_along(case.traced("chill.1").pull_from, trace)[-1].total, False

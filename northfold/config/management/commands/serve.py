@@ -1,10 +1,22 @@
-"""Serve the application with waitress, four threads, and print where."""
+"""Bring the data up to date and serve it with waitress, four threads; print where."""
 
+from pathlib import Path
 from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import connection
+
+from northfold.config.data_folder import Claim, DataFault
+from northfold.config.serving import serve_until_asked
+from northfold.demo.bakehouse import build, demo_password
+from northfold.web.accounts import first_code
+from northfold.web.accounts.sessions import forget_expired
+
+# Of what a proxy says, the two that are believed of a trusted one.
+PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-proto"}
 
 
 class Command(BaseCommand):
@@ -15,17 +27,48 @@ class Command(BaseCommand):
         parser.add_argument("--port", type=int, default=8000)
 
     def handle(self, *args: Any, host: str, port: int, **options: Any) -> None:
-        from waitress import serve
+        if settings.HTTPS and not settings.TRUSTED_PROXY:
+            raise CommandError(
+                "NORTHFOLD_HTTPS needs NORTHFOLD_PROXY as well: the address that your proxy comes from, 127.0.0.1 "
+                "where it runs on this machine. Of nobody else is it believed that a visitor came over HTTPS."
+            )
+        try:
+            with Claim(settings.DATA_DIR, f"A server on http://{host}:{port}/"):
+                self._serve(host, port)
+        except DataFault as error:
+            raise CommandError(str(error)) from error
+        except OSError as error:
+            raise CommandError(
+                f"Nothing can listen on {host}:{port}: {error.strerror}. Name another port, such as PORT={port + 1}."
+            ) from error
 
+    def _serve(self, host: str, port: int) -> None:
         from northfold.config.wsgi import application
         from northfold.core.formula.reading import read_recipe
 
-        read_recipe("1 cup flour")  # loads the unit tables now, not at the first paste
-        self.stdout.write(f"North Fold is at http://{host}:{port}/")
+        call_command("migrate", verbosity=0)
         if settings.DEMO:
-            for user in get_user_model().objects.order_by("pk"):
-                self.stdout.write(
-                    f"  sign in as {user.called} ({user.role}): {user.username} / harbour-{user.username}"
-                )
+            build()
+        forget_expired()
+        read_recipe("1 cup flour")  # loads the unit tables now, not at the first paste
+        settings.FIRST_CODE_ASKED = settings.FIRST_CODE_ASKED or not first_code.is_this_machine(host)
+        self.stdout.write(f"North Fold is at http://{host}:{port}/")
+        self._print_sign_ins()
         self.stdout.flush()
-        serve(application, host=host, port=port, threads=4, ident="")
+        connection.close()
+        proxy = {"trusted_proxy": settings.TRUSTED_PROXY, "trusted_proxy_headers": PROXY_HEADERS}
+        serve_until_asked(
+            application, host=host, port=port, threads=4, ident="", **(proxy if settings.TRUSTED_PROXY else {})
+        )
+        self.stdout.write("Stopped. Everything is saved.")
+
+    def _print_sign_ins(self) -> None:
+        people = get_user_model().objects.order_by("pk")
+        if settings.DEMO:
+            for user in people:
+                password = demo_password(user.username)
+                self.stdout.write(f"  sign in as {user.called} ({user.role}): {user.username} / {password}")
+        elif settings.FIRST_CODE_ASKED and not people.exists():
+            first_code.code()
+            file = Path(settings.DATA_DIR) / "first-code"
+            self.stdout.write(f"  the first account asks for this code: {first_code.code()} (also in {file})")

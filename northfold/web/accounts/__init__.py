@@ -1,0 +1,11 @@
+"""
+Who signs in, how, and for how long.
+
+device      a browser that somebody has signed in from before
+brake       what stops guessing, without stopping the kitchen or shutting anybody out everywhere
+hashing     passwords are hashed one at a time
+sessions    idle limit, signing out everywhere
+first_code  what a new installation asks its first visitor for
+
+Rights are in `web/permissions.py`, the record of all this in `web/audit.py`. Nothing here imports a view.
+"""
