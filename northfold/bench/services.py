@@ -25,6 +25,15 @@ from northfold.web.models import User
 OLDEST = timedelta(hours=24)
 
 
+class ForeignTap(CoreError):
+    """The mark of this tap belongs to a tap of another make."""
+
+    code = "foreign_tap"
+
+    def __init__(self) -> None:
+        super().__init__("This tap was counted for another make. Reload the page and tap again.")
+
+
 class FinishedMake(CannotStart):
     code = "finished"
 
@@ -50,12 +59,15 @@ def record(
     Record one tap, weight or reading.
 
     Sending it again, or "done" for what another device has done, answers the first event and changes nothing. `at` is
-    when it was tapped where that was before now, kept through a lost connection; never before the event before it.
+    when it was tapped where that was before now, kept through a lost connection; never before the event before it, not
+    even where the server's clock was set back meanwhile.
     Raises CoreError where it does not fit where the make stands.
     """
     make = Make.objects.select_for_update().get(pk=make.pk)
     known = BenchEvent.objects.filter(client_id=client_id).first()
     if known is not None:
+        if known.make_id != make.pk:
+            raise ForeignTap
         return known
     if make.is_planned:
         raise CannotStart("This make has not started. Start it first; its plan is kept from then on.")
@@ -71,13 +83,13 @@ def record(
     cleaned = progress.check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
     now = now or timezone.now()
     last = make.events.last()
-    earliest = max(last.at if last else run.started_at, now - OLDEST)
+    before = last.at if last else run.started_at
     return BenchEvent.objects.create(
         make=make,
         seq=(last.seq if last else 0) + 1,
         step_key=step_key,
         kind=kind,
-        at=min(max(at or now, earliest), now),
+        at=max(min(at or now, now), now - OLDEST, before),
         by=user,
         device=device[:40],
         client_id=client_id,

@@ -98,10 +98,14 @@ def _tapped_at(sent: dict[str, Any]) -> datetime | None:
 @require_POST
 @needs("edit_makes")
 def record(request: HttpRequest, pk: int) -> HttpResponse:
-    """Take one tap. A script is answered in JSON, a plain form goes back to the bench."""
+    """
+    Take one tap. A script is answered in JSON, a plain form goes back to the bench.
+
+    Taken or refused, the answer names the tap by its mark: a device keeps a tap until an answer names it.
+    """
     make = make_or_404(pk)
     sent = _sent(request)
-    value = sent.get("value")
+    value, mark = sent.get("value"), plain_text(sent.get("client_id"), 40)
     said = ""
     try:
         event = services.record(
@@ -109,7 +113,7 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
             make,
             kind=plain_text(sent.get("kind"), 10),
             step_key=plain_text(sent.get("step_key"), 20),
-            client_id=plain_text(sent.get("client_id"), 40) or uuid4().hex,
+            client_id=mark or uuid4().hex,
             value=value if isinstance(value, dict) else {},
             device=plain_text(sent.get("device"), 40),
             at=_tapped_at(sent),
@@ -117,7 +121,7 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
     except (CoreError, TypeError, ValueError) as error:
         said = str(error) if isinstance(error, CoreError) else "That could not be read. Reload the page and tap again."
     if request.content_type == "application/json":
-        answer = {"error": said} if said else {"seq": event.seq, "id": event.client_id}
+        answer = {"id": mark, "error": said} if said else {"id": mark or event.client_id, "seq": event.seq}
         return _stamped(JsonResponse(answer, status=422 if said else 200))
     if said:
         messages.error(request, said)

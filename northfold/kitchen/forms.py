@@ -251,9 +251,7 @@ class PersonForm(forms.Form):
             self.fields["password"].label = "New password"
             self.fields[
                 "password"
-            ].help_text = (
-                "Leave empty to keep the present one. After a new one they choose their own."
-            )
+            ].help_text = "Leave empty to keep the present one. After a new one they choose their own."
 
     def clean_username(self) -> str:
         name = self.cleaned_data["username"]

@@ -6,7 +6,6 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 from django.http import HttpRequest
-from django.utils import timezone
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.matter.fats import fat_blend
@@ -24,6 +23,7 @@ from northfold.kitchen import queries as kitchen
 from northfold.makes.forms import ReadingForm, RoomForm
 from northfold.makes.queries import MakeThread
 from northfold.makes.step_fields import Field, Fields
+from northfold.web.clock import NoSuchTime, next_time
 
 WANTED = "rollable"
 
@@ -63,11 +63,11 @@ def _wanted_min(typed: str, start: datetime | None) -> float:
     if ":" in typed and start is not None:
         try:
             hour, minute = (int(part) for part in typed.split(":"))
-            at = timezone.localtime(start).replace(hour=hour, minute=minute, second=0, microsecond=0)
+            return (next_time(start, hour, minute) - start).total_seconds() / 60
+        except NoSuchTime:
+            raise
         except ValueError:
             raise NotANumber(typed[:40], "time of day", "14:30") from None
-        wait = (at - start).total_seconds() / 60
-        return wait if wait > 0 else wait + 24 * 60
     try:
         return float(typed.replace(",", "."))
     except ValueError:

@@ -39,19 +39,9 @@ from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import in_order, places
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
+from northfold.web.clock import MomentField
 from northfold.web.forms import DegreesField, GramsField, LengthField, MinutesField
 from northfold.web.links import row_id
-
-WHEN = "%Y-%m-%dT%H:%M"
-
-
-class DueField(forms.DateTimeField):
-    """A date and time, as the browser's own picker gives it."""
-
-    def __init__(self, **kwargs: Any) -> None:
-        widget = forms.DateTimeInput(attrs={"type": "datetime-local"}, format=WHEN)
-        errors = {"invalid": "That is no date and time. Write it like 2026-12-24 11:30, or use the picker."}
-        super().__init__(widget=widget, required=False, error_messages=errors, **kwargs)
 
 
 def not_past(due: Any) -> Any:
@@ -79,7 +69,7 @@ class MakeItForm(forms.Form):
 
     tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin or shape", empty_label="choose one")
     count = count_field(label="How many", initial=1)
-    due_at = DueField(label="Ready at", help_text="Leave empty if it has no hour yet.")
+    due_at = MomentField(label="Ready at", help_text="Leave empty if it has no hour yet.")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -223,7 +213,7 @@ class MakeForm(forms.Form):
             "min_value": "A loss is 0 or more; usual is 2.",
         },
     )
-    due_at = DueField(label="Ready at")
+    due_at = MomentField(label="Ready at")
     glaze_g = GramsField(what="Glaze of", low=0, high=20_000, label="Egg kept for glaze, g", required=False)
     eggs = forms.ChoiceField(
         label="Eggs", required=False, choices=[("", "as the formula"), *questions()["egg"].names.items()]

@@ -8,9 +8,8 @@ from django.utils import timezone
 from northfold.kitchen.models import Place
 from northfold.stock import queries
 from northfold.stock.models import Lot
+from northfold.web.clock import MomentField
 from northfold.web.forms import SignedField
-
-WHEN = "%Y-%m-%dT%H:%M"
 
 
 class AmountField(SignedField):
@@ -28,9 +27,7 @@ class PutInForm(forms.Form):
     unit = forms.ChoiceField(label="in", choices=Lot.Unit.choices)
     place = forms.ModelChoiceField(Place.objects.none(), label="Where", empty_label=None)
     rich = forms.BooleanField(label="Egg or milk in it", required=False)
-    made_at = forms.DateTimeField(
-        label="Made at", required=False, widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format=WHEN)
-    )
+    made_at = MomentField(label="Made at")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

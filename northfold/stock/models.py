@@ -73,6 +73,9 @@ class Move(Immutable):
     at = models.DateTimeField()
     by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     why = models.CharField(max_length=80)
+    undoes = models.OneToOneField(
+        "self", null=True, blank=True, on_delete=models.PROTECT, help_text="The taking that it puts back, once"
+    )
 
     class Meta:
         ordering = ["at", "pk"]

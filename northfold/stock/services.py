@@ -12,6 +12,7 @@ from northfold.dough.models import Formula
 from northfold.kitchen.models import Place
 from northfold.kitchen.queries import room_and_keeping
 from northfold.stock.models import Lot, Move
+from northfold.web import audit
 from northfold.web.models import User
 
 AMOUNT = {"g": (1.0, 200_000.0), "pieces": (1.0, 10_000.0)}
@@ -114,6 +115,19 @@ def give_back(user: User | None, lot: Lot, amount: float, *, why: str) -> Move:
 
 
 @transaction.atomic
+def undo_taking(user: User | None, taken: Move) -> Move:
+    """Put back what was taken out, once, however many devices ask for it: then the first putting back is answered."""
+    lot = Lot.objects.select_for_update().get(pk=taken.lot_id)
+    done = Move.objects.filter(undoes=taken).first()
+    if done is not None:
+        return done
+    audit.record(audit.Kind.PUT_BACK, f"cold store: {-taken.amount:g} {lot.unit} of {lot.what}")
+    return Move.objects.create(
+        lot=lot, amount=-taken.amount, at=timezone.now(), by=user, why=f"put back, was {taken.pk}", undoes=taken
+    )
+
+
+@transaction.atomic
 def move_lot(lot: Lot, place: Place, now: datetime | None = None) -> Lot:
     """
     Lay a lot into another place.
@@ -132,7 +146,11 @@ def move_lot(lot: Lot, place: Place, now: datetime | None = None) -> Lot:
     return lot
 
 
+@transaction.atomic
 def throw_away(user: User | None, lot: Lot) -> Move | None:
     """Take out all that is left of a lot."""
     held = lot.on_hand
-    return take_out(user, lot, held, why="thrown away") if held >= AMOUNT[lot.unit][0] else None
+    if held < AMOUNT[lot.unit][0]:
+        return None
+    audit.record(audit.Kind.THROWN, f"cold store: {held:g} {lot.unit} of {lot.what}")
+    return take_out(user, lot, held, why="thrown away")

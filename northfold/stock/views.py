@@ -86,7 +86,5 @@ def throw_away(request: HttpRequest, pk: int) -> HttpResponse:
 def give_back(request: HttpRequest, pk: int, move: int) -> HttpResponse:
     """Undo a taking: once, however often it is tapped."""
     taken = get_object_or_404(Move.objects.select_related("lot"), pk=move, lot=pk, amount__lt=0)
-    why = f"put back, was {taken.pk}"
-    if not taken.lot.moves.filter(why=why).exists():
-        services.give_back(request.user, taken.lot, -taken.amount, why=why)
+    services.undo_taking(request.user, taken)
     return redirect("stock:store")

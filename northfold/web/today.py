@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
-from django.utils import timezone
+from northfold.web.clock import hour_marks
 
 HOURS = 12
 # Rows of the line closer than this are drawn under each other. [px]
@@ -158,7 +158,5 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
         due = lane.due_at
         due_x = x_of(due) if due and now <= due <= horizon else None
         drawn.append(DrawnLane(lane, HEAD + LANE * index, tuple(bars), due_x))
-    first = timezone.localtime(now).replace(minute=0, second=0, microsecond=0) + timedelta(hours=1)
-    marks = [first + timedelta(hours=n) for n in range(HOURS)]
-    hours = tuple((x_of(at), f"{at:%H:%M}") for at in marks if at < horizon)
+    hours = tuple((x_of(at), words) for at, words in hour_marks(now, HOURS) if at < horizon)
     return Line(WIDTH, HEAD + LANE * len(drawn) + FOOT, LEFT, hours, tuple(drawn))

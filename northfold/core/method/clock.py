@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 
 from northfold.core.method.course import Step
 from northfold.core.method.graph import whole_min
@@ -54,6 +54,8 @@ def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Cloc
     """
     if not steps:
         return None
+    # Between two times of one zone Python counts by the clock on the wall, which is changed twice a year.
+    now, due_at = now.astimezone(UTC), due_at and due_at.astimezone(UTC)
     whole = timedelta(minutes=whole_min(steps))
     start = now if due_at is None else due_at - whole
     late = max(0.0, (now - start).total_seconds() / 60)

@@ -1,13 +1,10 @@
 """Coming in: what happens at every sign-in, and at every wrong password, whichever page it is typed on."""
 
-import time
-
 from django.contrib.auth import get_user_model, login
 from django.http import HttpRequest
 
 from northfold.web import audit
 from northfold.web.accounts import brake, device
-from northfold.web.accounts.sessions import SEEN, SINCE
 from northfold.web.models import User
 
 BACKEND = "django.contrib.auth.backends.ModelBackend"
@@ -27,7 +24,6 @@ def enter(request: HttpRequest, user: User) -> None:
     login(request, user, backend=BACKEND)
     if seal:
         request.META["CSRF_COOKIE"] = seal
-    request.session.update({SEEN: time.time(), SINCE: time.time()})
     audit.record(audit.Kind.SIGNED_IN, by=user, name_key=key, device=known)
 
 

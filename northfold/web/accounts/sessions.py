@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable
+from typing import Any
 
 from django.conf import settings
 from django.contrib import messages
@@ -36,9 +37,14 @@ class SessionLimitsMiddleware:
             if now - seen > settings.IDLE_LIMIT.total_seconds() or now - since > settings.SESSION_COOKIE_AGE:
                 logout(request)
                 messages.info(request, "You were signed out: nothing was touched for long. Sign in again to go on.")
-            elif SEEN not in session or (now - seen > NOTED_EVERY_S and not is_by_itself(request)):
-                session[SEEN], session[SINCE] = now, since
+            elif SINCE not in session or (now - seen > NOTED_EVERY_S and not is_by_itself(request)):
+                session.update({SEEN: now, SINCE: since})
         return self.get_response(request)
+
+
+def begin(request: HttpRequest, **_: Any) -> None:
+    """A session counts from its sign-in, whatever the browser had before."""
+    request.session.update({SEEN: time.time(), SINCE: time.time()})
 
 
 def is_by_itself(request: HttpRequest) -> bool:

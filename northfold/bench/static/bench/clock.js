@@ -18,7 +18,7 @@ Bench.words = function (ms) {
 };
 
 Bench.hourOf = function (ms) {
-  return new Date(ms).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  return new Date(ms).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit", timeZone: Bench.frame.dataset.zone });
 };
 
 /* Every clock on the page; alarms for those that ran out. */

@@ -13,12 +13,16 @@ Bench.taps = {
     const bytes = crypto.getRandomValues(new Uint8Array(16));
     return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
   },
+  kept(later) {
+    const count = this.all().length;
+    return `${count === 1 ? "One tap is" : `${count} taps are`} kept here ${later}.`;
+  },
   add(kind, step, value) {
     const tap = { client_id: this.newId(), kind, step_key: step, value: value || {}, at: Math.round(Bench.now()), device: Bench.device };
     this.keep([...this.all(), tap]);
     return this.flush();
   },
-  /* Send what is kept, oldest first. A tap leaves only when the server has answered it. */
+  /* Send what is kept, oldest first. A tap leaves only when an answer names it, taken or refused. */
   async flush() {
     if (this.busy) return;
     this.busy = true;
@@ -35,15 +39,18 @@ Bench.taps = {
           Bench.say("You are signed out. The taps are kept on this device; sign in again in another window.", true);
           return;
         }
-        if (answer.status >= 500) throw new Error("server");
+        const said = await answer.json().catch(() => ({}));
+        if (said.id !== tap.client_id) {
+          Bench.say(`${said.error || "The server did not take the last tap."} ${this.kept("and sent again")}`, true);
+          return;
+        }
         this.keep(this.all().filter((each) => each.client_id !== tap.client_id));
-        if (answer.status === 422) Bench.say((await answer.json()).error, true);
+        if (said.error) Bench.say(said.error, true);
         else if (!this.all().length) Bench.say("");
       }
       await Bench.refresh(true);
     } catch {
-      const count = this.all().length;
-      Bench.say(`No connection. ${count === 1 ? "One tap is" : `${count} taps are`} kept here and sent when it is back.`, true);
+      Bench.say(`No connection. ${this.kept("and sent when it is back")}`, true);
     } finally {
       this.busy = false;
     }
