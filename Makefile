@@ -8,7 +8,7 @@ BIN := $(VENV)/bin
 MANAGE := $(BIN)/python manage.py
 DEMO := NORTHFOLD_DEMO=1 NORTHFOLD_DATA=$(CURDIR)/var/demo
 
-.PHONY: demo run test check bench screenshots soak backup restore clean
+.PHONY: demo run test check bench screenshots soak backup restore pins clean
 
 demo: $(VENV)/run.ok ## the demo bakehouse, on its own data
 	@$(DEMO) $(MANAGE) collectstatic --noinput --verbosity 0
@@ -43,17 +43,22 @@ restore: $(VENV)/run.ok ## put a backup in the place of your kitchen's data: mak
 backup: $(VENV)/run.ok ## a whole copy of your kitchen's data under var/backups
 	@$(MANAGE) backup
 
+pins: $(VENV)/python.ok ## pin what requirements*.in name, each file with its hash: after a version in them was changed
+	@$(BIN)/pip install --quiet --disable-pip-version-check uv
+	@for each in requirements requirements-dev; do \
+	  $(BIN)/uv pip compile --quiet --generate-hashes --no-header --annotation-style line $$each.in -o $$each.txt; done
+
 $(VENV)/python.ok:
 	@command -v $(PYTHON) >/dev/null || { echo "Python 3.11 is needed; name it with PYTHON=/path/to/python3.11"; exit 1; }
 	@$(PYTHON) -m venv $(VENV) && touch $@
 
 $(VENV)/run.ok: requirements.txt $(VENV)/python.ok
 	@echo "Installing what the application needs ..."
-	@$(BIN)/pip install --quiet --disable-pip-version-check -r requirements.txt && touch $@
+	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.txt && touch $@
 
 $(VENV)/dev.ok: requirements-dev.txt $(VENV)/run.ok
 	@echo "Installing what the tests need ..."
-	@$(BIN)/pip install --quiet --disable-pip-version-check -r requirements-dev.txt && touch $@
+	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements-dev.txt && touch $@
 
 clean:
 	rm -rf $(VENV) staticfiles var/demo

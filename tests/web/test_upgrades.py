@@ -72,7 +72,9 @@ def test_everything_begun_under_an_older_version_opens(bring_up, file):
     # Drafts, with what is not saved yet, one of them of a formula that is not in the book.
     drafts = Draft.objects.all()
     assert drafts.count() == 2
-    assert refused(client, ["/book/new/", *(f"/book/{draft.formula_id}/" for draft in drafts if draft.formula_id)]) == {}
+    assert (
+        refused(client, ["/book/new/", *(f"/book/{draft.formula_id}/" for draft in drafts if draft.formula_id)]) == {}
+    )
     assert b"softer" in client.get(f"/book/{Draft.objects.exclude(formula=None).get().formula_id}/").content
     # Nothing that was frozen moved.
     assert frozen == {(plan.make_id, plan.seq): plan.plan for plan in FrozenPlan.objects.all()}

@@ -5,12 +5,20 @@
   const frame = Bench.frame;
   const current = () => frame.querySelector(".bench-step:not([hidden])");
 
+  /* Whoever works by keys stays on Done, whatever takes the place of the step. */
+  function toDone() {
+    const done = current() && current().querySelector(".done");
+    if (done) done.focus({ preventScroll: true });
+  }
+
   /* The step after this one begins now, before the server has answered. */
   function goOn(step) {
     const next = step.nextElementSibling;
     if (!next) return;
+    const focused = step.contains(document.activeElement);
     step.hidden = true;
     next.hidden = false;
+    if (focused) toDone();
     const back = frame.querySelector(".back");
     if (back) { back.dataset.done = "0"; back.hidden = true; }
     begin(next);
@@ -88,11 +96,13 @@
     const seq = always ? "" : bench.dataset.seq;
     const answer = await fetch(`${frame.dataset.state}?seq=${seq}`, { headers: { "X-Bench": "1" }, redirect: "manual" });
     Bench.setClock(Number(answer.headers.get("X-Now") || NaN));
+    if (answer.status >= 500) { Bench.say(answer.headers.get("X-Said") || "The server has a fault. Taps are kept here.", true); return; }
     if (answer.status === 205) { location.href = frame.dataset.here; return; }
     if (answer.status !== 200 || Bench.taps.all().length) return;
-    const step = current() && current().dataset.step;
+    const step = current() && current().dataset.step, focused = bench.contains(document.activeElement);
     Idiomorph.morph(bench, await answer.text(), { morphStyle: "outerHTML" });
     if (current() && current().dataset.step !== step) window.scrollTo(0, 0);
+    if (focused && !bench.contains(document.activeElement)) toDone();
     Bench.tick();
   };
 

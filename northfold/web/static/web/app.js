@@ -19,6 +19,26 @@ if (window.Idiomorph) {
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => !old.dirty && !(fresh.dataset && "later" in fresh.dataset);
 }
 
+// A button that is gone after its own press leaves the focus where one would look next: where it names in data-then,
+// else on what came after it and is still there.
+const reach = "a[href], button, input:not([type=hidden]), select, textarea, summary, [tabindex='0']";
+let left = null;
+document.addEventListener("htmx:beforeSwap", () => {
+  const was = document.activeElement;
+  if (!was || was === document.body) return;
+  const all = [...document.querySelectorAll(reach)];
+  const after = all.slice(all.indexOf(was) + 1).map((each) => each.id).filter(Boolean);
+  left = { was, ids: [was.dataset.then, was.id, ...after, "main"] };
+});
+document.addEventListener("htmx:afterSettle", () => {
+  if (!left) return;
+  const { was, ids } = left;
+  left = null;
+  if (was.isConnected || (document.activeElement && document.activeElement !== document.body)) return;
+  const next = ids.map((id) => id && document.getElementById(id)).find((each) => each && each.getClientRects().length);
+  if (next) next.focus({ preventScroll: next.id === "main" });
+});
+
 // Nothing gets through, or is refused: say so and keep the page as it is.
 const offline = document.getElementById("offline");
 function say(words) {
@@ -27,7 +47,8 @@ function say(words) {
 }
 document.addEventListener("htmx:sendError", () => say(offline.dataset.lost));
 document.addEventListener("htmx:responseError", (event) => {
-  say(event.detail.xhr.status === 401 ? offline.dataset.out : offline.dataset.refused);
+  const { status } = event.detail.xhr, said = event.detail.xhr.getResponseHeader("X-Said");
+  say(said || (status === 401 ? offline.dataset.out : offline.dataset.refused));
 });
 document.addEventListener("htmx:afterOnLoad", (event) => { if (event.detail.xhr.status < 400) say(""); });
 
