@@ -21,12 +21,12 @@ from northfold.config.data_folder import DataFault, keep_names, private_file
 LOGS = ("-wal", "-shm")
 # What tells a person whether this is the copy that was meant.
 COUNTED = {
-    "formulas": "dough_formula",
-    "makes": "makes_make",
-    "results": "records_result",
-    "taps at the bench": "bench_benchevent",
-    "lots in the cold store": "stock_lot",
-    "people": "web_user",
+    "formula": "dough_formula",
+    "make": "makes_make",
+    "result": "records_result",
+    "bench tap": "bench_benchevent",
+    "cold store lot": "stock_lot",
+    "account": "web_user",
 }
 
 ESSENTIAL = {"django_migrations", "web_user", "dough_formula", "makes_make"}
@@ -37,6 +37,7 @@ class BadCopy(DataFault):
 
     def __init__(self, path: Path, why: str) -> None:
         super().__init__(f"{path} {why} Nothing was changed.")
+        self.path, self.why = path, why
 
 
 @dataclass(frozen=True)
@@ -48,7 +49,7 @@ class Found:
 
     @property
     def words(self) -> str:
-        rows = ", ".join(f"{count:,} {what}" for what, count in self.counts.items())
+        rows = ", ".join(f"{count:,} {what}{'' if count == 1 else 's'}" for what, count in self.counts.items())
         return f"{rows}; last change {self.newest or 'none'}"
 
 

@@ -20,7 +20,9 @@ def free_port():
 
 
 class Server:
-    """`manage.py serve` on data of its own."""
+    """`manage.py serve` on data of its own, which begins without any row."""
+
+    blank = None  # a database as the migrations leave it
 
     def __init__(self, data):
         self.data = Path(data)
@@ -29,7 +31,12 @@ class Server:
         self.env = {key: value for key, value in os.environ.items() if not key.startswith(("NORTHFOLD", "DJANGO"))}
         self.env |= {"NORTHFOLD_DATA": str(data), "NORTHFOLD_DEBUG": "1", "NO_PROXY": "*"}
         self.process = None
-        self.manage("migrate", "--verbosity", "0")
+        self.data.mkdir(parents=True, exist_ok=True)
+        if Server.blank is None:
+            self.manage("migrate", "--verbosity", "0")
+            Server.blank = (self.data / "northfold.sqlite3").read_bytes()
+        else:
+            (self.data / "northfold.sqlite3").write_bytes(Server.blank)
 
     def manage(self, *words, wait=True):
         process = subprocess.Popen(
@@ -39,6 +46,13 @@ class Server:
         if wait:
             assert process.wait() == 0, words
         return process
+
+    def say(self, *words):
+        """Run a command; answers its exit code and what it said on both channels."""
+        done = subprocess.run(
+            [sys.executable, "manage.py", *words], cwd=ROOT, env=self.env, capture_output=True, text=True, timeout=120
+        )  # fmt: skip
+        return done.returncode, done.stdout + done.stderr
 
     def start(self):
         self.process = self.manage("serve", "--port", str(self.port), wait=False)
@@ -51,6 +65,11 @@ class Server:
                 time.sleep(0.2)
         raise AssertionError("the server did not answer")
 
+    def stop(self):
+        """Ask it to end; answers its exit code."""
+        self.process.send_signal(signal.SIGTERM)
+        return self.process.wait(timeout=30)
+
     def kill(self):
         """As a power cut would: no goodbye."""
         self.process.send_signal(signal.SIGKILL)
@@ -58,6 +77,5 @@ class Server:
 
     def rows(self, query):
         """Rows of its database, read from the outside."""
-        (path,) = self.data.glob("*.sqlite3")
-        with sqlite3.connect(f"file:{path}?mode=ro", uri=True) as database:
+        with sqlite3.connect(f"file:{self.data / 'northfold.sqlite3'}?mode=ro", uri=True) as database:
             return database.execute(query).fetchall()

@@ -97,6 +97,9 @@ def demo_sign_in(request: HttpRequest, username: str) -> HttpResponse:
 class SignOut(LogoutView):
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         if request.user.is_authenticated:
+            if not request.user.has_usable_password():
+                messages.info(request, "Choose a password first: without one nobody gets in here again.")
+                return redirect("web:password")
             audit.record(audit.Kind.SIGNED_OUT)
         return super().post(request, *args, **kwargs)
 

@@ -13,7 +13,7 @@ from django.utils import timezone
 from northfold.config import restoring
 from northfold.config.data_folder import DataFault, claim_from_server
 from northfold.web import audit
-from northfold.web.sessions import end_all_sessions
+from northfold.web.accounts.sessions import end_all_sessions
 
 
 class Command(BaseCommand):
@@ -42,7 +42,7 @@ class Command(BaseCommand):
         try:
             found = restoring.examine(fresh, MigrationLoader(None, ignore_no_migrations=True).disk_migrations)
         except restoring.BadCopy as error:
-            raise CommandError(str(error).replace(str(fresh), str(source))) from error
+            raise restoring.BadCopy(source, error.why) from error
         self.stdout.write(f"{source} is sound: {found.words}.")
         kept_name = connection.settings_dict["NAME"]
         connection.close()
