@@ -151,5 +151,12 @@ def mood(request: HttpRequest) -> HttpResponse:
     make = row_id(request.POST.get("make", ""))
     back = reverse("bench:run", args=[make]) if make else reverse("makes:list")
     response = redirect(back)
-    response.set_cookie("bench_mood", wanted if wanted in MOODS else MOODS[0], max_age=365 * 86400, samesite="Lax")
+    response.set_cookie(
+        "bench_mood",
+        wanted if wanted in MOODS else MOODS[0],
+        max_age=365 * 86400,
+        samesite="Lax",
+        httponly=True,
+        secure=request.is_secure(),
+    )
     return response

@@ -47,7 +47,9 @@ def demo(django_db_reset_sequences, live_server, monkeypatch, bakehouse):
 
 def is_complaint(message):
     """Errors of scripts and of the content policy; refused edits and missing pages are part of the tests."""
-    return message.type == "error" and not any(f"status of {code}" in message.text for code in (404, 409, 422))
+    return message.type == "error" and not any(
+        f"status of {code}" in message.text for code in (404, 409, 413, 422, 429)
+    )
 
 
 @pytest.fixture

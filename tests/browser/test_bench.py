@@ -30,6 +30,12 @@ def sign_in(page, server, name, password):
     page.fill("#id_username", name)
     page.fill("#id_password", password)
     page.get_by_role("button", name="Sign in").click()
+    # The head chose that password, so one's own comes first.
+    page.wait_for_url(f"{server.url}/password/")
+    page.get_by_label("Present password").fill(password)
+    page.get_by_label("New password").fill(f"own-{password}")
+    page.get_by_label("Once more").fill(f"own-{password}")
+    page.get_by_role("button", name="Change it").click()
     page.wait_for_url(f"{server.url}/")
 
 
@@ -217,6 +223,34 @@ def test_a_step_is_taken_back_and_moods_change(as_role, demo):
     expect(page.locator(f".bench-step:not([hidden])[data-step='{step}']")).to_be_visible()
     page.get_by_role("button", name="Light").click()
     expect(page.locator("body")).to_have_class(re.compile("bench-light"))
+
+
+def test_a_tap_leaves_the_device_only_by_an_answer_that_names_it(as_role, demo):
+    """Whatever stands between: too many, too large, gone, a page of a proxy's that says all is well."""
+    page = as_role("Teo Marsh")
+    page.goto(f"{demo}/bench/21/")
+    kept = f"JSON.parse(localStorage.getItem('north-fold-taps-{21}') || '[]').length"
+    answers = [
+        (404, "gone"),
+        (409, "{}"),
+        (413, "<h1>Too large</h1>"),
+        (429, '{"id": "another"}'),
+        (200, "<h1>Hello</h1>"),
+    ]
+    page.route("**/bench/21/events/", lambda route: route.fulfill(status=answers[0][0], body=answers[0][1]))
+    page.locator(".bench-step:not([hidden]) .done").click()
+    for status, _ in list(answers):
+        with page.expect_response("**/bench/21/events/") as answered:
+            page.evaluate("Bench.taps.flush()")
+        assert answered.value.status == status
+        assert page.evaluate(kept) == 1
+        expect(page.locator("#bench-say")).to_contain_text("One tap is kept here and sent again.")
+        answers.append(answers.pop(0))
+    page.unroute("**/bench/21/events/")
+    with page.expect_response("**/bench/21/events/") as answered:
+        page.evaluate("Bench.taps.flush()")
+    assert answered.value.status == 200
+    page.wait_for_function(f"{kept} === 0")
 
 
 def test_small_type_and_targets_of_the_bench(as_role, demo):

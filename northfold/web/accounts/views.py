@@ -94,12 +94,20 @@ def demo_sign_in(request: HttpRequest, username: str) -> HttpResponse:
     return redirect(settings.LOGIN_REDIRECT_URL)
 
 
+def without_key(request: HttpRequest) -> HttpResponse | None:
+    """Nobody shuts the house behind themselves without a key to it, as the head of a demo kitchen might."""
+    if not request.user.is_authenticated or request.user.has_usable_password():
+        return None
+    messages.info(request, "Choose a password first: without one nobody gets in here again.")
+    return redirect("web:password")
+
+
 class SignOut(LogoutView):
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        stays = without_key(request)
+        if stays:
+            return stays
         if request.user.is_authenticated:
-            if not request.user.has_usable_password():
-                messages.info(request, "Choose a password first: without one nobody gets in here again.")
-                return redirect("web:password")
             audit.record(audit.Kind.SIGNED_OUT)
         return super().post(request, *args, **kwargs)
 
@@ -107,6 +115,9 @@ class SignOut(LogoutView):
 @require_POST
 def sign_out_everywhere(request: HttpRequest) -> HttpResponse:
     """End one's own sessions on every device, this one too."""
+    stays = without_key(request)
+    if stays:
+        return stays
     sessions.sign_out_everywhere(request.user)
     logout(request)
     messages.success(request, "You are signed out on every device.")
