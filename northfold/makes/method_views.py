@@ -9,7 +9,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 from django_htmx.http import trigger_client_event
 
 from northfold.core.errors import CoreError
@@ -126,7 +126,7 @@ def stage_page(request: HttpRequest, make: Make, key: str, refused: dict[str, Fo
     return render(request, f"makes/{key}.html", context, status=422 if refused else 200)
 
 
-@require_GET
+@require_safe
 def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
     """What of one step can be made the maker's own, asked for when it is opened."""
     thread = thread_of(make_or_404(pk), request.user)
@@ -138,7 +138,7 @@ def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
     return render(request, "makes/_more.html", {**context, "own_hand": Fields(plan).own_hand(found)})
 
 
-@require_GET
+@require_safe
 def card(request: HttpRequest, pk: int) -> HttpResponse:
     """The steps on A4, to hang over the bench."""
     thread = thread_of(make_or_404(pk), request.user)
@@ -148,7 +148,7 @@ def card(request: HttpRequest, pk: int) -> HttpResponse:
     return render(request, "makes/card.html", context)
 
 
-@require_GET
+@require_safe
 def answered(request: HttpRequest, pk: int) -> HttpResponse:
     """What is asked of the cold, after a number has changed: drawn by itself, so that nothing else waits for it."""
     thread = thread_of(make_or_404(pk), request.user)

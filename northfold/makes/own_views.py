@@ -6,7 +6,7 @@ from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_GET, require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from northfold.core.errors import CoreError
 from northfold.core.method import Edit
@@ -95,7 +95,7 @@ def save_method(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("makes:steps", pk)
 
 
-@require_GET
+@require_safe
 def method_list(request: HttpRequest) -> HttpResponse:
     """The kitchen's own methods."""
     context: dict[str, Any] = {"rows": methods.method_rows(), "binned": methods.binned_methods(), "here": "makes"}

@@ -7,7 +7,7 @@ from urllib.parse import urlencode, urlsplit
 
 from django.contrib import messages
 from django.contrib.auth import get_user_model
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse, HttpResponseNotAllowed
 from django.shortcuts import redirect
 from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme
@@ -15,7 +15,8 @@ from django.utils.http import url_has_allowed_host_and_scheme
 from northfold.web.views import not_by_address
 
 Answer = Callable[[HttpRequest], HttpResponse]
-SAFE = ("GET", "HEAD", "OPTIONS")
+SAFE = ("GET", "HEAD")
+METHODS = (*SAFE, "POST")
 
 
 class FirstRunMiddleware:
@@ -96,14 +97,14 @@ class OutgoingMiddleware:
 
     Pages hold a kitchen's own affairs, so no browser or proxy keeps them. Marks that reverse the writing direction are
     taken out of whatever is shown, where they came in with a name. An address that only takes what a form sends
-    says so.
+    says so; other ways of asking than pages and forms have are refused.
     """
 
     def __init__(self, get_response: Answer) -> None:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
-        response = self.get_response(request)
+        response = self.get_response(request) if request.method in METHODS else HttpResponseNotAllowed(METHODS)
         if response.status_code == 405 and not response.content:
             allowed = response["Allow"]
             response = not_by_address(request)
