@@ -32,6 +32,9 @@ check: $(VENV)/dev.ok ## lint, types and import contracts alone
 bench: $(VENV)/dev.ok ## times of the main views; the table is kept in docs/bench.md
 	@$(BIN)/python scripts/bench.py | tee docs/bench.md
 
+soak: $(VENV)/dev.ok ## half an hour of kills, clients, guessing and hostile values; what it found is kept in docs/soak.md
+	@$(BIN)/python scripts/soak.py | tee docs/soak.md
+
 screenshots: $(VENV)/dev.ok ## docs/screenshots from the demo bakehouse
 	@sh scripts/ensure-chromium.sh
 	@$(BIN)/python scripts/screenshots.py

@@ -192,4 +192,6 @@ LOGGING = {
     "filters": {"not_of_the_data": {"()": "northfold.web.faults.NotOfTheData"}},
     "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["not_of_the_data"]}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # That requests queue for a moment is nothing to tell anybody.
+    "loggers": {"waitress.queue": {"level": "ERROR"}},
 }

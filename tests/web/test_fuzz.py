@@ -1,5 +1,6 @@
 """Every address, method and role against a seeded set of hostile values: an answer in words, never a 500."""
 
+import os
 import random
 import re
 
@@ -13,10 +14,10 @@ from northfold.makes import services as makes
 from northfold.stock import services as stock
 from tests.conftest import write_formula
 
-SEED = 20261127
+SEED = int(os.environ.get("NORTHFOLD_FUZZ_SEED", 20261127))
 ROLES = (None, "guest", "bench", "head")
-# Rounds of hostile values for each address; together they take about half a minute.
-ROUNDS = 2
+# Rounds of hostile values for each address; together they take about half a minute. `make soak` asks for more.
+ROUNDS = int(os.environ.get("NORTHFOLD_FUZZ_ROUNDS", 2))
 DEEP = "[" * 3000 + "]" * 3000
 HOSTILE = (
     "", " ", "0", "-1", "1e309", "Infinity", "-Infinity", "NaN", "nan", "9" * 40, "-" + "9" * 40, "0.0000001", "1/0",

@@ -1,15 +1,17 @@
 """Signing in: what guessing meets, what a password must be, how long a session lasts, and what it leaves open."""
 
+import itertools
 import re
-import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
+from types import SimpleNamespace
 
 import pytest
 import time_machine
 from django.contrib.auth import get_user_model, hashers
 from django.test import Client
 
+from northfold.config.serving import PACE_S, TwoQueues
 from northfold.kitchen import services as kitchen
 from northfold.web.accounts import brake, first_code, sessions
 from northfold.web.accounts.hashing import SingleFilePBKDF2
@@ -131,31 +133,43 @@ def test_the_product_hashes_one_at_a_time():
     assert settings.PASSWORD_HASHERS == ["northfold.web.accounts.hashing.SingleFilePBKDF2"]
 
 
-def test_more_than_two_at_the_door_are_asked_to_come_again(client, people):
-    taken, go = threading.Barrier(3), threading.Event()
+class Asked:
+    """A request as the server holds it before a thread takes it; 50 ms of work."""
 
-    def hold():
-        with brake.turn() as is_free:
-            assert is_free
-            taken.wait(5)
-            go.wait(5)
+    def __init__(self, method, path, log):
+        self.requests, self.log = [SimpleNamespace(command=method, path=path)], log
 
-    held = [threading.Thread(target=hold) for _ in range(2)]
-    for each in held:
-        each.start()
-    taken.wait(5)
-    answer = attempt(client, password=RIGHT["password"])
-    assert (answer.status_code, answer["Retry-After"]) == (429, "2")
-    assert b"One at a time" in answer.content
-    go.set()
-    for each in held:
-        each.join()
-    assert attempt(client, password=RIGHT["password"]).status_code == 302
+    def service(self):
+        began = time.monotonic()
+        time.sleep(0.05)
+        self.log.append((self.requests[0].command, self.requests[0].path, began, time.monotonic()))
+
+    def cancel(self):
+        pass
+
+
+def test_passwords_queue_before_a_thread_of_their_own():
+    """Guesses wait for one another; what the kitchen asks for meanwhile, and the page itself, is answered at once."""
+    queues, log, began = TwoQueues(), [], time.monotonic()
+    for path in ["/sign-in/"] * 12 + ["/password/"]:
+        queues.add_task(Asked("POST", path, log))
+    for path in ("/", "/sign-in/", "/today/", "/bench/1/state/"):
+        queues.add_task(Asked("GET", path, log))
+    while len([1 for method, *_ in log if method == "GET"]) < 4 and time.monotonic() - began < 5:
+        time.sleep(0.005)
+    assert time.monotonic() - began < 0.5
+    while len(log) < 4 + 6 and time.monotonic() - began < 5:
+        time.sleep(0.005)
+    queues.shutdown()
+    guesses = sorted((start, end) for method, _, start, end in log if method == "POST")
+    assert len(guesses) >= 6
+    assert all(later >= end + PACE_S for (_, end), (later, _) in itertools.pairwise(guesses))
 
 
 # ---------------------------------------------------------------- behind a proxy
 
 PREPARED = """
+from northfold.config.serving import PACE_S, TwoQueues
 from northfold.kitchen import services as kitchen
 kitchen.start_kitchen(name="Q", full_name="Ann Wick", username="ann", password="lamp-room-77")
 """

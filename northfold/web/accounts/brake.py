@@ -8,13 +8,10 @@ Counted are wrong passwords, from the record of sign-ins, so that a restart forg
 - of one name from places where it never signed in, however many addresses they come from.
 
 Nobody is shut out everywhere: a known device counts for itself, and a name under attack still signs in from wherever
-it did before. What is stopped is not hashed. No more than two sign-ins are in hand at a time; whoever comes meanwhile
-is asked to try again, so that the other threads of the server stay with the kitchen.
+it did before. What is stopped is not hashed; what is not stopped queues before a thread of its own
+(`config/serving.py`), so that no guessing holds up the kitchen.
 """
 
-import threading
-from collections.abc import Iterator
-from contextlib import contextmanager
 from datetime import timedelta
 
 from django.http import HttpRequest
@@ -32,8 +29,6 @@ PER_NAME = 50
 LOCKED = timedelta(minutes=15)
 NAME_WINDOW = timedelta(hours=1)
 KNOWN_PLACE = timedelta(days=90)
-
-_in_hand = threading.BoundedSemaphore(2)
 
 
 def name_key(name: str) -> str:
@@ -60,14 +55,3 @@ def is_shut(request: HttpRequest, name: str) -> bool:
     if came_in.filter(address=address, at__gt=now - KNOWN_PLACE).exists():
         return False
     return wrong.filter(at__gt=now - NAME_WINDOW, name_key=key).count() >= PER_NAME
-
-
-@contextmanager
-def turn() -> Iterator[bool]:
-    """A place at the door; False where two are taken already, and nothing is hashed then."""
-    free = _in_hand.acquire(blocking=False)
-    try:
-        yield free
-    finally:
-        if free:
-            _in_hand.release()

@@ -10,6 +10,7 @@ from django.contrib.auth.views import LoginView, LogoutView, PasswordChangeView
 from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
 from django.urls import reverse_lazy
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
@@ -19,25 +20,18 @@ from northfold.web.accounts import brake, device, entering, sessions
 from northfold.web.forms import OwnPasswordForm, SignInForm
 from northfold.web.models import AuditEntry
 from northfold.web.permissions import needs
-from northfold.web.views import problem
 
 A_PAGE = 50
 
 
-def shut(request: HttpRequest) -> HttpResponse:
+def shut() -> HttpResponse:
     minutes = int(brake.LOCKED.total_seconds() // 60)
     said = (
         f"Signing in failed {brake.PER_NAME_HERE} times or more, so it is locked here for {minutes} minutes. Wait, or "
         "use a device that you have signed in from before. The head of pastry can give a new password."
     )
-    return problem(request, 429, "Locked for a while", said)
-
-
-def crowded(request: HttpRequest) -> HttpResponse:
-    said = "Others are signing in at this very moment. Go back, and send it once more."
-    answer = problem(request, 429, "One at a time", said)
-    answer["Retry-After"] = "2"
-    return answer
+    # A page that costs next to nothing, for whoever guesses gets many of them.
+    return HttpResponse(render_to_string("web/fault.html", {"title": "Locked for a while", "said": said}), status=429)
 
 
 class Braked:
@@ -47,15 +41,12 @@ class Braked:
         raise NotImplementedError
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
-        if brake.is_shut(request, self.name_tried()):
-            return shut(request)
-        with brake.turn() as is_free:
-            return super().post(request, *args, **kwargs) if is_free else crowded(request)
+        return shut() if brake.is_shut(request, self.name_tried()) else super().post(request, *args, **kwargs)
 
     def wrong(self, form: Any) -> HttpResponse:
         entering.note_wrong(self.request, self.name_tried())
         if brake.is_shut(self.request, self.name_tried()):
-            return shut(self.request)
+            return shut()
         return super().form_invalid(form)
 
 

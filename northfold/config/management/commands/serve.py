@@ -1,4 +1,4 @@
-"""Bring the data up to date and serve it with waitress, four threads; print where."""
+"""Bring the data up to date and serve it with waitress; print where."""
 
 from pathlib import Path
 from typing import Any
@@ -57,9 +57,7 @@ class Command(BaseCommand):
         self.stdout.flush()
         connection.close()
         proxy = {"trusted_proxy": settings.TRUSTED_PROXY, "trusted_proxy_headers": PROXY_HEADERS}
-        serve_until_asked(
-            application, host=host, port=port, threads=4, ident="", **(proxy if settings.TRUSTED_PROXY else {})
-        )
+        serve_until_asked(application, host=host, port=port, ident="", **(proxy if settings.TRUSTED_PROXY else {}))
         self.stdout.write("Stopped. Everything is saved.")
 
     def _print_sign_ins(self) -> None:
