@@ -122,7 +122,9 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
         said = str(error) if isinstance(error, CoreError) else "That could not be read. Reload the page and tap again."
     if request.content_type == "application/json":
         answer = {"id": mark, "error": said} if said else {"id": mark or event.client_id, "seq": event.seq}
-        return _stamped(JsonResponse(answer, status=422 if said else 200))
+        response = _stamped(JsonResponse(answer, status=422 if said else 200))
+        response["Content-Disposition"] = 'attachment; filename="answer.json"'
+        return response
     if said:
         messages.error(request, said)
     return redirect("bench:run", pk)

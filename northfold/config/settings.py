@@ -25,6 +25,17 @@ def _list(name: str, default: str = "") -> list[str]:
     return [item.strip() for item in os.environ.get(name, default).split(",") if item.strip()]
 
 
+def _hours(name: str, usual: float) -> float:
+    text = os.environ.get(name) or str(usual)
+    try:
+        hours = float(text)
+    except ValueError:
+        hours = 0.0
+    if not 0.1 <= hours <= 720:
+        raise data_folder.DataFault(f"{name} is {text}: write hours from 0.1 to 720, such as {usual:g}.")
+    return hours
+
+
 DEMO = _flag("NORTHFOLD_DEMO")
 DEBUG = _flag("NORTHFOLD_DEBUG")
 DATA_DIR = data_folder.folder(Path(os.environ.get("NORTHFOLD_DATA", BASE_DIR / "var")))
@@ -136,6 +147,7 @@ PASSWORD_HASHERS = ["northfold.web.accounts.hashing.SingleFilePBKDF2"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator"},
+    {"NAME": "northfold.web.accounts.passwords.MaximumLengthValidator"},
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
 ]
@@ -179,7 +191,7 @@ SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 # However busy, somebody signs in anew each month; untouched, after half a day.
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 30
-IDLE_LIMIT = timedelta(hours=float(os.environ.get("NORTHFOLD_IDLE_HOURS") or 12))
+IDLE_LIMIT = timedelta(hours=_hours("NORTHFOLD_IDLE_HOURS", 12.0))
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 SIMPLE_HISTORY_ENABLED = True
 # A refused paste comes back with its message; only more than this is turned away by the server itself.

@@ -166,6 +166,7 @@ class OwnPasswordForm(PasswordChangeForm):
         labels = {"old_password": "Present password", "new_password1": "New password", "new_password2": "Once more"}
         for name, label in labels.items():
             self.fields[name].label = label
+        self.fields["new_password2"].help_text = ""
         if not self.user.has_usable_password():
             del self.fields["old_password"]
         self.fields["new_password1"].help_text = "At least 8 characters, not a common word and not like your name."

@@ -9,6 +9,7 @@ MAIN = [
     "/makes/1/cold/", "/makes/1/bake/", "/makes/6/fold/", "/makes/1/steps/card/", "/methods/",
     "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
     "/makes/new/1/", "/kitchen/", "/kitchen/places/", "/kitchen/ingredients/?q=butter", "/kitchen/people/new/",
+    "/kitchen/record/", "/password/",
     "/kitchen/ingredients/1/", "/book/1/v/1/", "/cold-store/", "/book/5/", "/makes/5/size/", "/makes/22/size/?have=640",
     "/makes/23/weigh/", "/kitchen/machines/new/", "/kitchen/how-we-reckon/",
     "/kitchen/tins/new/?kind=free_round", "/nowhere/",

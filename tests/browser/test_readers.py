@@ -122,3 +122,18 @@ def test_names_cannot_turn_the_direction_of_what_follows(as_role, demo):
     page.get_by_role("button", name="Keep").click()
     expect(page.get_by_role("link", name="Ann tfel-ot-thgir Wick")).to_be_visible()
     assert not re.search("[\u202a-\u202e\u2066-\u2069]", page.content())
+
+
+def test_a_password_is_seen_and_weighed_as_it_is_typed(as_role, demo):
+    page = as_role()
+    page.goto(f"{demo}/password/")
+    field, meter = page.get_by_label("New password"), page.locator(".strength").first
+    for typed, said in (("lamp", "4 of at least 8"), ("aaaaaaaaaaaa", "easy to guess"), ("lamp-room-77", "Fair"),
+                        ("three lamps by the quay", "Strong")):  # fmt: skip
+        field.fill(typed)
+        expect(meter).to_contain_text(said)
+    show = page.locator(".show-password").nth(1)
+    show.click()
+    expect(field).to_have_attribute("type", "text")
+    show.click()
+    expect(field).to_have_attribute("type", "password")

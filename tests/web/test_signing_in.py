@@ -1,5 +1,6 @@
 """Signing in: what guessing meets, what a password must be, how long a session lasts, and what it leaves open."""
 
+import http.client
 import itertools
 import re
 import time
@@ -197,15 +198,62 @@ def test_a_forwarded_address_is_believed_of_the_trusted_proxy_alone(tmp_path, pr
         server.kill()
 
 
-def test_https_without_a_named_proxy_does_not_start(tmp_path):
+def test_a_forwarded_scheme_is_believed_of_the_trusted_proxy(tmp_path):
+    """Plain requests are led to HTTPS; those that the proxy took over HTTPS are answered, in one page and no circle."""
     server = Server(tmp_path)
-    server.env["NORTHFOLD_HTTPS"] = "1"
-    code, said = server.say("serve")
-    assert code != 0
-    assert "NORTHFOLD_PROXY" in said
+    server.env |= {"NORTHFOLD_PROXY": "127.0.0.1", "NORTHFOLD_HTTPS": "1"}
+    server.manage("shell", "-c", PREPARED)
+    server.start()
+    try:
+        line = http.client.HTTPConnection("127.0.0.1", server.port)
+        codes = []
+        for headers in ({}, {"X-Forwarded-Proto": "http"}, {"X-Forwarded-Proto": "https"}):
+            line.request("GET", "/sign-in/", headers=headers)
+            answer = line.getresponse()
+            answer.read()
+            codes.append(answer.status)
+        assert codes == [301, 301, 200]
+    finally:
+        server.kill()
+
+
+def test_what_makes_no_sense_is_said_before_the_start(tmp_path):
+    server = Server(tmp_path)
+    for env, words in (
+        ({"NORTHFOLD_HTTPS": "1"}, "NORTHFOLD_PROXY"),
+        ({"NORTHFOLD_IDLE_HOURS": "soon"}, "write hours from 0.1 to 720"),
+    ):
+        before = dict(server.env)
+        server.env |= env
+        code, said = server.say("serve")
+        server.env = before
+        assert code != 0
+        assert words in said
+        assert "Traceback" not in said
 
 
 # ---------------------------------------------------------------- passwords
+
+
+@pytest.mark.parametrize(
+    ("password", "is_taken"),
+    [("lamp7qu", False), ("lamp7quo", True), ("lamp " * 25 + "lam", True), ("lamp " * 25 + "lamp", False)],
+)
+def test_how_long_a_password_may_be(sign_in, password, is_taken):
+    """8 to 128 characters."""
+    form = {"name": "Pell Strand", "username": "pell", "role": "bench", "password": password}
+    assert sign_in("head").post("/kitchen/people/new/", form).status_code == (302 if is_taken else 422)
+
+
+@pytest.mark.parametrize(
+    "password", ["fjørd 🥧 blå  himmel", "  blanks around  ", "a" * 100 + "bcdefgh", "lantern room"]
+)
+def test_every_letter_of_a_password_counts(people, password):
+    people["bench"].set_password(password)
+    people["bench"].save()
+    for wrong in (password[:-1], password.strip() + "x", password.swapcase()):
+        assert attempt(Client(), "bench", wrong).status_code == 200
+    assert attempt(Client(), "bench", password).status_code == 302
 
 
 @pytest.mark.parametrize("password", ["pellstrand", "Strand-pell", "pell.strand1"])
