@@ -130,7 +130,8 @@ def using(request: HttpRequest, ingredient: int) -> HttpResponse:
 @require_POST
 @needs("edit_formulas")
 def renew(request: HttpRequest, ingredient: int, pk: int) -> HttpResponse:
-    version = services.renew_version(request.user, _formula(pk), get_object_or_404(Ingredient, pk=ingredient))
+    formula = get_object_or_404(Formula.objects.kept(), pk=pk)  # not one that is still to be made: it has no version
+    version = services.renew_version(request.user, formula, get_object_or_404(Ingredient, pk=ingredient))
     messages.success(request, f"{version.formula}: version {version.n} has the new figures.")
     return redirect("dough:using", ingredient)
 

@@ -203,6 +203,10 @@ def test_a_request_too_large_for_the_server_is_answered_plainly(sign_in):
     assert b"could not be read" in answer.content
 
 
+def test_a_formula_still_to_be_made_has_no_figures_to_renew(sign_in):
+    assert sign_in("head").post("/book/using/1/0/renew/").status_code == 404
+
+
 def test_signed_out_while_typing_keeps_the_page(client, version):
     answer = client.post(f"/book/{version.formula_id}/edit/", {"name": "x"}, headers={"HX-Request": "true"})
     assert answer.status_code == 401
