@@ -405,8 +405,13 @@ def fuzz(rounds: int) -> bool:
     fine, began = True, time.monotonic()
     for seed in range(3):
         env = {**os.environ, "NORTHFOLD_FUZZ_ROUNDS": str(rounds), "NORTHFOLD_FUZZ_SEED": str(seed)}
-        run = subprocess.run([sys.executable, "-m", "pytest", "-q", "tests/web/test_fuzz.py"], cwd=ROOT, env=env)
-        fine = fine and run.returncode == 0
+        run = subprocess.run(
+            [sys.executable, "-m", "pytest", "-q", "--show-capture=no", "tests/web/test_fuzz.py"],
+            cwd=ROOT, env=env, capture_output=True, text=True,
+        )  # fmt: skip
+        if run.returncode:
+            fine = False
+            print(f"fuzz, seed {seed}:", *re.findall(r"^E .*", run.stdout, re.M), sep="\n", file=sys.stderr)
     print(
         f"fuzz: three seeds of {rounds} rounds over every address and role in {time.monotonic() - began:.0f} s: "
         f"{'nothing broke' if fine else 'something BROKE'}"

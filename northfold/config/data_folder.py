@@ -45,11 +45,15 @@ def private_file(path: Path) -> Path:
         if path.stat().st_mode & 0o077:
             path.chmod(OWNER_ONLY)
     except OSError as error:
-        raise DataFault(
-            f"{path} cannot be opened: {error.strerror}. Make room or give the server its rights to {path.parent}, "
-            "or name another folder with NORTHFOLD_DATA."
-        ) from error
+        raise _shut(path, error) from error
     return path
+
+
+def _shut(path: Path, error: OSError) -> DataFault:
+    return DataFault(
+        f"{path} cannot be opened: {error.strerror}. Make room or give the server its rights to {path.parent}, or name "
+        "another folder with NORTHFOLD_DATA."
+    )
 
 
 def secret(path: Path) -> str:
@@ -101,8 +105,12 @@ class Claim:
     """
 
     def __init__(self, data: Path, what: str) -> None:
-        """Raises InUse where another process holds it."""
-        self._file = os.fdopen(os.open(private_file(data / "in-use"), os.O_RDWR), "r+")
+        """Raises InUse where another process holds it, DataFault where nothing can be written."""
+        path = private_file(data / "in-use")
+        try:
+            self._file = path.open("r+")
+        except OSError as error:
+            raise _shut(path, error) from error
         try:
             fcntl.flock(self._file, fcntl.LOCK_EX | fcntl.LOCK_NB)
         except OSError:

@@ -47,7 +47,7 @@ DAMAGED = Fault(
 UNREACHABLE = Fault(
     "The data cannot be reached",
     "The folder that holds everything is not there, or does not answer. What was saved before is not lost by that.",
-    "See that {data} is there and belongs to the server; no restart is needed.",
+    "See that {data} is there, belongs to the server and can be written to; no restart is needed.",
 )
 BUSY = Fault(
     "Busy for too long",

@@ -1,5 +1,6 @@
 """Bring the data up to date and serve it with waitress; print where."""
 
+import errno
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,7 @@ from northfold.demo.bakehouse import build, demo_password
 from northfold.web.accounts import first_code
 from northfold.web.accounts.sessions import forget_expired
 
+CANNOT_LISTEN = (errno.EADDRINUSE, errno.EADDRNOTAVAIL, errno.EACCES)
 # Of what a proxy says, the two that are believed of a trusted one.
 PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-proto"}
 
@@ -38,6 +40,8 @@ class Command(BaseCommand):
         except DataFault as error:
             raise CommandError(str(error)) from error
         except OSError as error:
+            if error.errno not in CANNOT_LISTEN:
+                raise
             raise CommandError(
                 f"Nothing can listen on {host}:{port}: {error.strerror}. Name another port, such as PORT={port + 1}."
             ) from error
