@@ -35,10 +35,11 @@ def shut() -> HttpResponse:
 
 
 class Braked:
-    """A page with a password on it: counted when it is wrong, not looked at where too many were."""
+    """
+    A page with a password on it: counted when it is wrong, not looked at where too many were.
 
-    def name_tried(self) -> str:
-        raise NotImplementedError
+    Whoever takes it says by `name_tried` whose password it is.
+    """
 
     def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         return shut() if brake.is_shut(request, self.name_tried()) else super().post(request, *args, **kwargs)
