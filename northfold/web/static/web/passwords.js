@@ -6,7 +6,7 @@
     // Length counts most; a letter repeated adds nothing.
     const worth = text.length + new Set(text).size;
     if (text.length < 8) return `${text.length} of at least 8 characters.`;
-    if (worth < 22) return "Allowed, but easy to guess. Three or four words in a row are better.";
+    if (worth < 20) return "Allowed, but easy to guess. Three or four words in a row are better.";
     if (worth < 32) return "Fair. One more word makes it strong.";
     return "Strong.";
   }
