@@ -40,6 +40,13 @@ class BadCopy(DataFault):
         self.path, self.why = path, why
 
 
+class StillOpen(DataFault):
+    """A program that holds no claim, such as a server of an older version, has the data open."""
+
+    def __init__(self, data: Path) -> None:
+        super().__init__(f"Another program has {data} open. Stop it, then restore again. Nothing was changed.")
+
+
 @dataclass(frozen=True)
 class Found:
     """What a copy holds: rows by what they are, and when somebody last did something in it."""
@@ -122,28 +129,34 @@ def keep_beside(data: Path, now: datetime) -> Path | None:
     Keep the data as it is beside itself and take its logs away; answers where, None where there was nothing.
 
     Where it can be read, its log is written back into it first. Where it is damaged, all three files are kept as they
-    are, under the new name, for somebody to look at.
+    are, under the new name, for somebody to look at. Raises StillOpen where another program has it open.
     """
-    if not data.exists() or not data.stat().st_size:
-        for log in LOGS:
-            data.with_name(data.name + log).unlink(missing_ok=True)
-        return None
-    kept = free_name(data.with_name(f"{data.stem}-before-restore-{now:%Y%m%d-%H%M%S}{data.suffix}"))
-    try:
-        with (
-            contextlib.closing(sqlite3.connect(data)) as old,
-            contextlib.closing(sqlite3.connect(private_file(kept))) as copy,
-        ):
-            old.backup(copy)
-            old.execute("PRAGMA wal_checkpoint(TRUNCATE)")
-    except sqlite3.DatabaseError:
-        for log in ("-wal", "-shm", ""):  # the log first: it must never lie beside another database
-            with contextlib.suppress(FileNotFoundError):
-                data.with_name(data.name + log).replace(kept.with_name(kept.name + log))
+    kept = None
+    if data.exists() and data.stat().st_size:
+        kept = free_name(data.with_name(f"{data.stem}-before-restore-{now:%Y%m%d-%H%M%S}{data.suffix}"))
+        try:
+            _copy_and_close(data, kept)
+        except sqlite3.DatabaseError as error:
+            if error.sqlite_errorname.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
+                kept.unlink(missing_ok=True)
+                raise StillOpen(data) from error
+            for log in (*LOGS, ""):  # the log first: it must never lie beside another database
+                with contextlib.suppress(FileNotFoundError):
+                    data.with_name(data.name + log).replace(kept.with_name(kept.name + log))
     for log in LOGS:
         data.with_name(data.name + log).unlink(missing_ok=True)
     keep_names(data.parent)
     return kept
+
+
+def _copy_and_close(data: Path, kept: Path) -> None:
+    """Copy the data, then fold its log into it; SQLite does that only where nobody else has it open."""
+    with (
+        contextlib.closing(sqlite3.connect(data, timeout=2)) as old,
+        contextlib.closing(sqlite3.connect(private_file(kept))) as copy,
+    ):
+        old.backup(copy)
+        old.execute("PRAGMA journal_mode=DELETE")
 
 
 def put_in_place(fresh: Path, data: Path) -> None:

@@ -13,6 +13,7 @@ import urllib.error
 import urllib.request
 
 import pytest
+from django.utils import timezone
 
 from northfold.config import data_folder, restoring
 from tests.browser.servers import ROOT, Server
@@ -164,6 +165,30 @@ def test_the_data_itself_is_no_backup_of_itself(server):
     assert "is the data itself" in said
 
 
+def leave_a_log(data, write):
+    """Write to a database as somebody who is killed: the write lies in its log alone."""
+    wal, aside = data.with_name(f"{data.name}-wal"), data.with_name("aside")
+    held, main = sqlite3.connect(data), data.read_bytes()
+    held.execute(write)
+    held.commit()
+    shutil.copy(wal, aside)
+    held.close()
+    data.write_bytes(main)
+    aside.replace(wal)
+
+
+def test_what_another_program_has_open_is_not_replaced(tmp_path):
+    """A server of an older version claims nothing; SQLite itself knows that somebody is there."""
+    data = tmp_path / "northfold.sqlite3"
+    with contextlib.closing(sqlite3.connect(data)) as held:
+        held.execute("pragma journal_mode=wal")
+        held.execute("create table named (name)")
+        held.execute("select * from named").fetchall()
+        with pytest.raises(restoring.StillOpen, match=r"Stop it, then restore again\. Nothing was changed\."):
+            restoring.keep_beside(data, timezone.now())
+        assert {path.name for path in tmp_path.iterdir()} == {data.name, f"{data.name}-wal", f"{data.name}-shm"}
+
+
 def test_a_restore_cut_off_anywhere_leaves_one_whole_database(tmp_path):
     """What can be found after a power cut between any two of its steps: never one file under the other's log."""
     data, fresh = tmp_path / "northfold.sqlite3", tmp_path / ".fresh"
@@ -173,13 +198,8 @@ def test_a_restore_cut_off_anywhere_leaves_one_whole_database(tmp_path):
             made.execute("create table named (name)")
             made.execute("insert into named values (?)", [name])
             made.commit()
-    held = sqlite3.connect(data)
-    held.execute("insert into named values ('later')")
-    held.commit()
-    from django.utils import timezone
-
+    leave_a_log(data, "insert into named values ('later')")
     kept = restoring.keep_beside(data, timezone.now())
-    held.close()
     seen = []
     for path in (kept, data):
         copy = tmp_path / "seen"
