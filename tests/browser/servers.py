@@ -1,5 +1,6 @@
 """The application as a process of its own, so that it can be stopped, killed and started again on the same data."""
 
+import contextlib
 import os
 import signal
 import socket
@@ -19,10 +20,17 @@ def free_port():
         return found.getsockname()[1]
 
 
+HEAD = """
+from northfold.kitchen.services import start_kitchen
+start_kitchen(name="Q", full_name="Ann Wick", username="ann", password="lamp-room-77")
+"""
+
+
 class Server:
     """`manage.py serve` on data of its own, which begins without any row."""
 
-    blank = None  # a database as the migrations leave it
+    blank = None  # a database as the migrations leave it, and one with a head, each made once
+    opened = None
 
     def __init__(self, data):
         self.data = Path(data)
@@ -37,6 +45,22 @@ class Server:
             Server.blank = (self.data / "northfold.sqlite3").read_bytes()
         else:
             (self.data / "northfold.sqlite3").write_bytes(Server.blank)
+
+    def with_head(self):
+        """With a kitchen and its head, who signs in as ann."""
+        if Server.opened is None:
+            self.manage("shell", "-c", HEAD)
+            Server.opened = (self.data / "northfold.sqlite3").read_bytes()
+        else:
+            (self.data / "northfold.sqlite3").write_bytes(Server.opened)
+        return self
+
+    def write(self, *names):
+        """Formulas written past the server, as by another process."""
+        with contextlib.closing(sqlite3.connect(self.data / "northfold.sqlite3")) as data:
+            sql = "insert into dough_formula (name, tags, created_at) values (?, '[]', '2026-11-27 12:00:00')"
+            data.executemany(sql, [(name,) for name in names])
+            data.commit()
 
     def manage(self, *words, wait=True):
         process = subprocess.Popen(

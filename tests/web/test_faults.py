@@ -108,12 +108,6 @@ def test_the_trace_does_not_bury_the_line():
     assert keep(record)
 
 
-PREPARED = """
-from northfold.kitchen import services as kitchen
-kitchen.start_kitchen(name="Q", full_name="Ann Wick", username="ann", password="lamp-room-77")
-"""
-
-
 @pytest.fixture
 def server(tmp_path):
     found = Server(tmp_path)
@@ -133,9 +127,9 @@ def status(visitor, path):
 
 
 def test_data_that_was_damaged_and_put_right_is_read_again_without_a_restart(server):
-    server.env["NORTHFOLD_DEBUG"] = ""
+    server.with_head()
+    server.env["NORTHFOLD_DEBUG"] = ""  # as it is run: with its own pages for what went wrong
     server.manage("collectstatic", "--noinput", "--verbosity", "0")
-    server.manage("shell", "-c", PREPARED)
     server.start()
     visitor, file = Visitor(server), server.data / "northfold.sqlite3"
     with contextlib.closing(sqlite3.connect(file)) as whole:
@@ -155,7 +149,7 @@ def test_data_that_was_damaged_and_put_right_is_read_again_without_a_restart(ser
 
 def test_a_damaged_file_is_said_in_a_line_at_the_start(server):
     (server.data / "northfold.sqlite3").write_bytes(b"no database " * 5000)
-    for words in (["serve", "--port", str(server.port)], ["migrate"], ["backup"]):
+    for words in (["serve", "--port", str(server.port)], ["backup"]):
         code, said = server.say(*words)
         assert code != 0
         assert "The data is damaged. Restore the newest backup" in said

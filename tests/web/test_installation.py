@@ -23,16 +23,22 @@ from tests.web.test_upgrades import GOLDEN
 NAMES = "select name from dough_formula order by id"
 
 
-def write(server, *names):
-    """Formulas written through a connection of its own, as another process of the server's would."""
-    words = "; ".join(f"Formula.objects.create(name={name!r})" for name in names)
-    server.manage("shell", "-c", f"from northfold.dough.models import Formula; {words}")
-
-
 def backup(server):
+    """By the command itself; answers the file."""
     code, said = server.say("backup")
     assert code == 0, said
     return said.split("make restore FILE=")[1].strip()
+
+
+def copied(server):
+    """A copy as the command makes one, without waiting for the command."""
+    file = server.data.parent / "copied.sqlite3"
+    with (
+        contextlib.closing(sqlite3.connect(server.data / "northfold.sqlite3")) as data,
+        contextlib.closing(sqlite3.connect(file)) as copy,
+    ):
+        data.backup(copy)
+    return str(file)
 
 
 @pytest.fixture
@@ -49,13 +55,13 @@ def integrity(server):
 
 def test_later_writes_do_not_come_back_over_a_restored_backup(server):
     """The server was killed, so the log of its last writes still lies beside the data."""
-    write(server, "before the backup")
+    server.write("before the backup")
     file = backup(server)
     server.start()
     urllib.request.build_opener(urllib.request.ProxyHandler({})).open(f"{server.url}/sign-in/")
     held = sqlite3.connect(server.data / "northfold.sqlite3")  # keeps the log from being folded in
     held.execute("select count(*) from dough_formula").fetchone()
-    write(server, *(f"after the backup {number}" for number in range(40)))
+    server.write(*(f"after the backup {number}" for number in range(40)))
     server.kill()
     wal = server.data / "northfold.sqlite3-wal"
     assert wal.stat().st_size > 0
@@ -78,9 +84,11 @@ def test_later_writes_do_not_come_back_over_a_restored_backup(server):
 
 
 def test_a_restore_stops_the_server_that_runs_and_signs_everybody_out(server):
-    write(server, "kept")
-    server.manage("shell", "-c", "from django.contrib.sessions.backends.db import SessionStore as S; S().save()")
-    file = backup(server)
+    server.write("kept")
+    with contextlib.closing(sqlite3.connect(server.data / "northfold.sqlite3")) as data:
+        data.execute("insert into django_session values ('key', 'data', '2099-01-01')")
+        data.commit()
+    file = copied(server)
     server.start()
     code, said = server.say("restore", file)
     assert code == 0, said
@@ -141,7 +149,7 @@ def test_a_copy_of_a_newer_version_or_of_another_program_is_refused(sound_copy, 
 
 
 def test_a_refused_copy_changes_nothing(server, sound_copy):
-    write(server, "kept")
+    server.write("kept")
     os.truncate(sound_copy, sound_copy.stat().st_size // 2)
     code, said = server.say("restore", str(sound_copy))
     assert code != 0
@@ -221,7 +229,7 @@ def test_data_logs_backups_and_key_are_closed_to_others(server):
     server.start()
     held = sqlite3.connect(server.data / "northfold.sqlite3")
     held.execute("select count(*) from dough_formula").fetchone()
-    write(server, "something")
+    server.write("something")
     file = server.data / backup(server)
     names = ["northfold.sqlite3", "northfold.sqlite3-wal", "northfold.sqlite3-shm", "secret-key", "in-use"]
     assert {name: oct(mode(server.data / name)) for name in names} == dict.fromkeys(names, "0o600")
@@ -274,11 +282,7 @@ def test_a_second_server_on_the_same_data_or_port_is_refused(server, tmp_path):
 
 
 def test_asked_to_stop_the_server_answers_what_is_under_way(server):
-    server.manage(
-        "shell", "-c", "from northfold.kitchen.services import start_kitchen as s; "
-        "s(name='Q', full_name='Ann Wick', username='ann', password='lamp-room-77')",
-    )  # fmt: skip
-    server.start()
+    server.with_head().start()
     visitor, answers = Visitor(server), []
     visitor.get("/sign-in/")
 

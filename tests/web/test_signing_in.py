@@ -166,11 +166,6 @@ def test_passwords_queue_before_a_thread_of_their_own():
 
 # ---------------------------------------------------------------- behind a proxy
 
-PREPARED = """
-from northfold.config.serving import PACE_S, TwoQueues
-from northfold.kitchen import services as kitchen
-kitchen.start_kitchen(name="Q", full_name="Ann Wick", username="ann", password="lamp-room-77")
-"""
 FORWARDED = {"X-Forwarded-For": "203.0.113.9", "X-Forwarded-Proto": "https"}
 
 
@@ -187,7 +182,7 @@ def asked_through_a_proxy(server):
 def test_a_forwarded_address_is_believed_of_the_trusted_proxy_alone(tmp_path, proxy, believed):
     server = Server(tmp_path)
     server.env |= {"NORTHFOLD_PROXY": proxy, "NORTHFOLD_ORIGINS": server.url}
-    server.manage("shell", "-c", PREPARED)
+    server.with_head()
     server.start()
     try:
         assert asked_through_a_proxy(server)[1] == believed
@@ -199,7 +194,7 @@ def test_a_forwarded_scheme_is_believed_of_the_trusted_proxy(tmp_path):
     """Plain requests are led to HTTPS; those that the proxy took over HTTPS are answered, in one page and no circle."""
     server = Server(tmp_path)
     server.env |= {"NORTHFOLD_PROXY": "127.0.0.1", "NORTHFOLD_HTTPS": "1"}
-    server.manage("shell", "-c", PREPARED)
+    server.with_head()
     server.start()
     try:
         line = http.client.HTTPConnection("127.0.0.1", server.port)
