@@ -193,7 +193,7 @@ def kills(times: int) -> bool:
             backwards += [at for _, _, at in rows] != sorted(at for _, _, at in rows)
             backwards += [seq for _, seq, _ in rows] != list(range(1, len(rows) + 1))
         print(
-            f"kills: {times} in {time.monotonic() - began:.0f} s; {taken:,} taps acknowledged, {lost} lost, {cut} kept "
+            f"- kills: {times} in {time.monotonic() - began:.0f} s; {taken:,} taps acknowledged, {lost} lost, {cut} kept "
             f"whose answer was cut off, {backwards} out of order, {unsound} databases not sound"
         )
         return not (lost or unsound or backwards)
@@ -337,7 +337,7 @@ def clients(minutes: float, people: int = 8, devices: int = 12) -> bool:
     lost = len(set(taken) - set(kept))
     twice = sum(1 for mark, count in kept.items() if count > 1)
     print(
-        f"clients: {people} people and {devices} devices for {minutes:g} min; {log.line('pages')}; "
+        f"- clients: {people} people and {devices} devices for {minutes:g} min; {log.line('pages')}; "
         f"{log.line('bench')}; {log.line('taps')}; {log.broken} answers of 500 or more, "
         f"{lost} taps lost, {twice} counted twice, the data {'is sound' if sound else 'is NOT sound'}"
     )
@@ -390,7 +390,7 @@ def guessing(seconds: float, guessers: int = 8) -> bool:
         kitchen = log.p95("pages", "bench", "taps")
         asked = sum(count for (what, _), count in log.codes.items() if what == "guesses")
         print(
-            f"guessing, {where}: {asked:,} guesses of {guessers if spread is not None else 0} clients in "
+            f"- guessing, {where}: {asked:,} guesses of {guessers if spread is not None else 0} clients in "
             f"{seconds:g} s, {looked_at} looked at; the kitchen as a whole p95 {kitchen:.0f} ms; "
             f"{log.line('pages')}; {log.line('bench')}; {log.line('taps')}"
         )
@@ -413,7 +413,7 @@ def fuzz(rounds: int) -> bool:
             fine = False
             print(f"fuzz, seed {seed}:", *re.findall(r"^E .*", run.stdout, re.M), sep="\n", file=sys.stderr)
     print(
-        f"fuzz: three seeds of {rounds} rounds over every address and role in {time.monotonic() - began:.0f} s: "
+        f"- fuzz: three seeds of {rounds} rounds over every address and role in {time.monotonic() - began:.0f} s: "
         f"{'nothing broke' if fine else 'something BROKE'}"
     )
     return fine
@@ -426,6 +426,7 @@ def main() -> int:
     asked.add_argument("--guessing", type=float, default=60.0, help="seconds of each kind")
     asked.add_argument("--rounds", type=int, default=12, help="of the fuzz")
     how = asked.parse_args()
+    print("# What the last soak found\n", flush=True)
     # Each in a process of its own, so that none inherits what another has loaded or left.
     fine = True
     for name, much in (
