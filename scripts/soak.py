@@ -193,8 +193,8 @@ def kills(times: int) -> bool:
             backwards += [at for _, _, at in rows] != sorted(at for _, _, at in rows)
             backwards += [seq for _, seq, _ in rows] != list(range(1, len(rows) + 1))
         print(
-            f"- kills: {times} in {time.monotonic() - began:.0f} s; {taken:,} taps acknowledged, {lost} lost, {cut} kept "
-            f"whose answer was cut off, {backwards} out of order, {unsound} databases not sound"
+            f"- kills: {times} in {time.monotonic() - began:.0f} s; {taken:,} taps acknowledged, {lost} lost, {cut} "
+            f"kept whose answer was cut off, {backwards} out of order, {unsound} databases not sound"
         )
         return not (lost or unsound or backwards)
 
