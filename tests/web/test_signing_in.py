@@ -155,7 +155,7 @@ def test_passwords_queue_before_a_thread_of_their_own():
         queues.add_task(Asked("GET", path, log))
     while len([1 for method, *_ in log if method == "GET"]) < 4 and time.monotonic() - began < 5:
         time.sleep(0.005)
-    assert time.monotonic() - began < 0.5
+    assert time.monotonic() - began < 1.0  # behind the guesses they would wait for two seconds
     while len(log) < 4 + 6 and time.monotonic() - began < 5:
         time.sleep(0.005)
     queues.shutdown()
