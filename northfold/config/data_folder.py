@@ -60,7 +60,7 @@ def secret(path: Path) -> str:
     """
     A secret of this installation's own, made where there is none, or where a full disk left an empty file.
 
-    It is written beside and then linked into place, so that two processes at the first start agree on one.
+    It is written beside and then renamed into place, so that two processes at the first start agree on one.
     """
     kept = private_file(path).read_text().strip()
     if kept:
@@ -90,6 +90,7 @@ class InUse(DataFault):
 
     def __init__(self, held_by: dict[str, object]) -> None:
         self.pid = int(str(held_by.get("pid", 0)))
+        self.may_be_stopped = held_by.get("may_be_stopped") is True
         what = held_by.get("what", "another program")
         super().__init__(
             f"{what} (process {self.pid}) works on this data already. Stop it first, or name another folder with "
@@ -104,8 +105,12 @@ class Claim:
     Held by a lock of the system's on a file, so that a killed process leaves nothing behind.
     """
 
-    def __init__(self, data: Path, what: str) -> None:
-        """Raises InUse where another process holds it, DataFault where nothing can be written."""
+    def __init__(self, data: Path, what: str, *, may_be_stopped: bool = False) -> None:
+        """
+        `may_be_stopped` by a restore, as a server may.
+
+        Raises InUse where another process holds it, DataFault where nothing can be written.
+        """
         path = private_file(data / "in-use")
         try:
             self._file = path.open("r+")
@@ -118,7 +123,7 @@ class Claim:
             self._file.close()
             raise InUse(held_by) from None
         self._file.truncate(0)
-        self._file.write(json.dumps({"pid": os.getpid(), "what": what}))
+        self._file.write(json.dumps({"pid": os.getpid(), "what": what, "may_be_stopped": may_be_stopped}))
         self._file.flush()
 
     def _held_by(self) -> dict[str, object]:
@@ -146,7 +151,9 @@ def claim_from_server(data: Path, what: str, patience_s: float = PATIENCE_S) -> 
         try:
             return Claim(data, what)
         except InUse as busy:
-            if not asked and busy.pid:
+            if not busy.may_be_stopped:
+                raise  # another restore: never stopped half-way
+            if not asked:
                 with contextlib.suppress(ProcessLookupError, PermissionError):
                     os.kill(busy.pid, signal.SIGTERM)
                 asked = True

@@ -47,6 +47,22 @@ class StillOpen(DataFault):
         super().__init__(f"Another program has {data} open. Stop it, then restore again. Nothing was changed.")
 
 
+class NoRoom(DataFault):
+    """The disk, not the copy, is what is wrong."""
+
+    def __init__(self, path: Path, error: sqlite3.Error) -> None:
+        super().__init__(
+            f"{path} cannot be written ({error}). Make room for two copies, or give the right to write, then restore "
+            "again. Nothing was changed."
+        )
+
+
+DAMAGED = ("SQLITE_CORRUPT", "SQLITE_NOTADB")
+BUSY = ("SQLITE_BUSY", "SQLITE_LOCKED")
+# What writing meets where the disk is full, locked or gone.
+UNWRITABLE = ("SQLITE_FULL", "SQLITE_READONLY", "SQLITE_IOERR")
+
+
 @dataclass(frozen=True)
 class Found:
     """What a copy holds: rows by what they are, and when somebody last did something in it."""
@@ -76,7 +92,7 @@ def _opened(path: Path) -> Iterator[sqlite3.Connection]:
 
 
 def take_copy(source: Path, target: Path) -> None:
-    """Copy a backup, checked page by page, to a new file for its owner alone. Raises BadCopy."""
+    """Copy a backup, checked page by page, to a new file for its owner alone. Raises BadCopy, or NoRoom."""
     if not source.is_file() or not source.stat().st_size:
         raise BadCopy(source, "is not there, or is empty.")
     try:
@@ -88,6 +104,8 @@ def take_copy(source: Path, target: Path) -> None:
             if fresh.execute("PRAGMA foreign_key_check").fetchone():
                 raise BadCopy(source, "lacks rows that others of its rows need. Take an older backup.")
     except sqlite3.DatabaseError as error:
+        if error.sqlite_errorname.startswith(UNWRITABLE):
+            raise NoRoom(target, error) from error
         raise BadCopy(source, f"is no database of North Fold, or is damaged ({error}). Take another copy.") from error
 
 
@@ -129,7 +147,8 @@ def keep_beside(data: Path, now: datetime) -> Path | None:
     Keep the data as it is beside itself and take its logs away; answers where, None where there was nothing.
 
     Where it can be read, its log is written back into it first. Where it is damaged, all three files are kept as they
-    are, under the new name, for somebody to look at. Raises StillOpen where another program has it open.
+    are, under the new name, for somebody to look at. Raises StillOpen where another program has it open,
+    NoRoom where it cannot be kept.
     """
     kept = None
     if data.exists() and data.stat().st_size:
@@ -137,9 +156,10 @@ def keep_beside(data: Path, now: datetime) -> Path | None:
         try:
             _copy_and_close(data, kept)
         except sqlite3.DatabaseError as error:
-            if error.sqlite_errorname.startswith(("SQLITE_BUSY", "SQLITE_LOCKED")):
+            if not error.sqlite_errorname.startswith(DAMAGED):
                 kept.unlink(missing_ok=True)
-                raise StillOpen(data) from error
+                is_busy = error.sqlite_errorname.startswith(BUSY)
+                raise (StillOpen(data) if is_busy else NoRoom(kept, error)) from error
             for log in (*LOGS, ""):  # the log first: it must never lie beside another database
                 with contextlib.suppress(FileNotFoundError):
                     data.with_name(data.name + log).replace(kept.with_name(kept.name + log))

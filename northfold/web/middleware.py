@@ -112,6 +112,6 @@ class OutgoingMiddleware:
         if not response.has_header("Cache-Control"):
             response["Cache-Control"] = "no-store, private"
         response["Permissions-Policy"] = "camera=(), geolocation=(), microphone=()"
-        if not response.streaming and b"\xe2" in response.content:
+        if not response.streaming and _TURNS.search(response.content):
             response.content = _TURNS.sub(b"", response.content)
         return response

@@ -197,6 +197,32 @@ def test_what_another_program_has_open_is_not_replaced(tmp_path):
         assert {path.name for path in tmp_path.iterdir()} == {data.name, f"{data.name}-wal", f"{data.name}-shm"}
 
 
+def test_a_full_disk_is_not_taken_for_damage(tmp_path, sound_copy, monkeypatch):
+    """The data stays where it is, and the copy is not called bad."""
+    data = tmp_path / "northfold.sqlite3"
+    shutil.copy(sound_copy, data)
+    full = sqlite3.OperationalError("database or disk is full")
+    full.sqlite_errorname = "SQLITE_FULL"
+
+    def fill(*_):
+        raise full
+
+    monkeypatch.setattr(restoring, "_copy_and_close", fill)
+    with pytest.raises(restoring.NoRoom, match="Make room for two copies"):
+        restoring.keep_beside(data, timezone.now())
+    monkeypatch.setattr(restoring, "_opened", fill)
+    with pytest.raises(restoring.NoRoom):
+        restoring.take_copy(sound_copy, tmp_path / "fresh")
+    assert data.read_bytes() == sound_copy.read_bytes()
+    assert not list(tmp_path.glob("*before-restore*"))
+
+
+def test_one_restore_does_not_stop_another(tmp_path, monkeypatch):
+    monkeypatch.setattr(os, "kill", lambda *_: pytest.fail("it was stopped half-way"))
+    with data_folder.Claim(tmp_path, "A restore"), pytest.raises(data_folder.InUse, match="A restore"):
+        data_folder.claim_from_server(tmp_path, "A restore", patience_s=0.3)
+
+
 def test_a_restore_cut_off_anywhere_leaves_one_whole_database(tmp_path):
     """What can be found after a power cut between any two of its steps: never one file under the other's log."""
     data, fresh = tmp_path / "northfold.sqlite3", tmp_path / ".fresh"

@@ -39,7 +39,7 @@ def name_key(name: str) -> str:
 def is_shut(request: HttpRequest, name: str) -> bool:
     """Whether no password of this name is looked at from here for now."""
     now, key = timezone.now(), name_key(name)
-    address, mark = audit.address_of(request), device.known(request, name_key(name))
+    address, mark = audit.address_of(request), device.known(request, key)
     wrong = AuditEntry.objects.filter(kind=audit.Kind.REFUSED)
     came_in = AuditEntry.objects.filter(kind=audit.Kind.SIGNED_IN, name_key=key)
 

@@ -35,7 +35,7 @@ class Command(BaseCommand):
                 "where it runs on this machine. Of nobody else is it believed that a visitor came over HTTPS."
             )
         try:
-            with Claim(settings.DATA_DIR, f"A server on http://{host}:{port}/"):
+            with Claim(settings.DATA_DIR, f"A server on http://{host}:{port}/", may_be_stopped=True):
                 self._serve(host, port)
         except DataFault as error:
             raise CommandError(str(error)) from error
@@ -71,6 +71,5 @@ class Command(BaseCommand):
                 password = demo_password(user.username)
                 self.stdout.write(f"  sign in as {user.called} ({user.role}): {user.username} / {password}")
         elif settings.FIRST_CODE_ASKED and not people.exists():
-            first_code.code()
             file = Path(settings.DATA_DIR) / "first-code"
             self.stdout.write(f"  the first account asks for this code: {first_code.code()} (also in {file})")
