@@ -25,7 +25,7 @@ from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
 from northfold.dough.rows import Desk, Formulated, Payload
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
-from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting, standing_evidence
+from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting
 from northfold.web.models import User
 
 
@@ -78,8 +78,7 @@ def tags() -> list[str]:
 
 def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
     """A payload on the desk, as this kitchen would mix it, for no make in particular."""
-    evidence = standing_evidence()
-    here, known = setting(evidence), learned(evidence)
+    here, known = setting(), learned()
 
     def plan_from(found: Formulated) -> Plan:
         inputs = PlanInputs(

@@ -1,4 +1,5 @@
 from django.apps import AppConfig
+from django.db.models.signals import post_migrate
 
 
 class KitchenConfig(AppConfig):
@@ -7,6 +8,8 @@ class KitchenConfig(AppConfig):
     verbose_name = "Kitchen"
 
     def ready(self) -> None:
+        from northfold.kitchen.learning import rebuild
         from northfold.web import rail
 
+        post_migrate.connect(rebuild, sender=self)
         rail.register(rail.Entry("Kitchen", "kitchen:home", 90, "kitchen"))

@@ -11,7 +11,8 @@ from northfold.core.formula.cost import pack_price_per_g
 from northfold.core.formula.loads import Mixer
 from northfold.core.formula.units import METRIC, SHOWN_UNITS, SYSTEMS
 from northfold.core.heat import places
-from northfold.core.learning.places import PlaceEvidence
+from northfold.core.learning.places import PlaceEvidence, PlaceState
+from northfold.core.learning.values import LearnedValue
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import setting
 from northfold.core.shape import tins
@@ -276,6 +277,7 @@ class Evidence(Immutable):
     class Meta:
         ordering = ["at", "pk"]
         verbose_name = "piece of evidence"
+        indexes = [models.Index(fields=["kind", "subject", "at"])]
 
     def __str__(self) -> str:
         return f"{self.subject}: {self.measured:g} against {self.predicted:g}"
@@ -285,6 +287,40 @@ class Evidence(Immutable):
         """A pair of readings as the learning takes it."""
         moved = {name: self.detail[name] for name in ("per_film", "per_air", "air_c")}
         return PlaceEvidence(self.predicted, self.measured, probe_k=self.instrument, **moved)
+
+
+class LearnedState(models.Model):
+    """
+    What the evidence of one subject has taught so far, kept so that no page reads all evidence anew.
+
+    Each new piece moves it, see `learning.py`. Rebuildable from the evidence, to the last digit.
+    """
+
+    kind = models.CharField(max_length=20, choices=Evidence.Kind.choices)
+    subject = models.CharField(max_length=80)
+    count = models.PositiveIntegerField(help_text="Pieces of evidence that teach")
+    start = models.FloatField(help_text="Where it started from: a ratio, of a place its dial [°C]")
+    state = models.JSONField(help_text="Mean and variance; of a place its two means and their spread")
+    newest_at = models.DateTimeField(null=True, help_text="Of the newest piece that teaches")
+    upto = models.PositiveBigIntegerField(help_text="Number of the newest piece that was looked at")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kind", "subject"], name="one_state_of_each_subject")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} of {self.subject}, from {self.count}"
+
+    @property
+    def value(self) -> LearnedValue:
+        """A scale as it was learned."""
+        mean, variance = self.state
+        return LearnedValue(mean, variance, self.count)
+
+    @property
+    def place(self) -> PlaceState:
+        """Of a place: what its readings say."""
+        film, air, *spread = self.state
+        return PlaceState((film, air), tuple(spread), self.count)
 
 
 class Person(Binned):

@@ -8,20 +8,19 @@ from django.db.models import Max
 from django.utils import timezone
 
 from northfold.core import matter
-from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
-from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.heat.places import Place as CorePlace
-from northfold.core.learning.places import LearnedPlace, learn_place
-from northfold.core.learning.values import Evidence as Measured
-from northfold.core.learning.values import LearnedValue, learn_scale
+from northfold.core.learning.places import LearnedPlace, unread_place
+from northfold.core.learning.values import LearnedValue
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import Learned, Schools, Setting
 from northfold.core.shape.tins import kinds
+from northfold.kitchen import learning
 from northfold.kitchen.models import (
     Evidence,
     Ingredient,
     IngredientRevision,
     Kitchen,
+    LearnedState,
     Machine,
     Oven,
     PackPrice,
@@ -109,10 +108,10 @@ def currency() -> str:
     return Kitchen.objects.values_list("currency", flat=True).first() or ""
 
 
-def setting(evidence: list[Evidence] | None = None) -> Setting:
-    """The kitchen as a plan needs it; `evidence` where what stands was read already."""
+def setting() -> Setting:
+    """The kitchen as a plan needs it."""
     kitchen = Kitchen.objects.first() or Kitchen()
-    found_places = places_as_learned(evidence)
+    found_places = places_as_learned()
     found_ovens = tuple(oven.core for oven in ovens())
     values = {"places": found_places} if found_places else {}
     return Setting(
@@ -128,73 +127,46 @@ def setting(evidence: list[Evidence] | None = None) -> Setting:
     )
 
 
-def standing_evidence(*kinds: Evidence.Kind) -> list[Evidence]:
-    """What teaches: evidence of these kinds, or of any, that stands and is not doubtful, in order of date."""
-    found = Evidence.objects.filter(superseded_by=None, doubtful=False)
-    return list(found.filter(kind__in=kinds) if kinds else found)
+# Lists of records show so many at once.
+RECORDS_SHOWN = 50
 
 
-def learn_from(rows: list[Evidence], subject: str) -> LearnedValue | None:
-    """
-    The shrink scale of a subject, a family of dough or one tin with it; None where nothing was measured of it.
-
-    A tin starts from what its family has taught in other tins; a family from the default.
-    """
-    family, _, tin = subject.partition("/")
-    of_family = [
-        (row.subject, Measured(row.predicted, row.measured, row.instrument))
-        for row in rows
-        if row.subject.partition("/")[0] == family
-    ]
-    if not tin:
-        return learn_scale(record for _, record in of_family) if of_family else None
-    own = [record for other, record in of_family if other == subject]
-    if not own:
-        return None
-    elsewhere = learn_scale(record for other, record in of_family if other != subject)
-    return learn_scale(own, prior_mean=elsewhere.mean)
+def newest_evidence(kind: str, subject: str, most: int = RECORDS_SHOWN) -> list[Evidence]:
+    """The newest of what teaches a subject, in order of date."""
+    found = learning.standing_evidence(kind).filter(subject=subject).order_by("-at", "-pk")
+    return list(found[:most])[::-1]
 
 
-def shrink_scales(rows: list[Evidence]) -> dict[str, LearnedValue]:
-    """Learned shrink scales by subject: each family of dough, and each tin with it."""
-    subjects = {row.subject for row in rows} | {row.subject.partition("/")[0] for row in rows}
-    return {subject: value for subject in subjects if (value := learn_from(rows, subject)) is not None}
+def shrink_scales() -> dict[str, LearnedValue]:
+    """Learned shrink scales by subject: each family of dough, and each tin with it. [ratio]"""
+    return _values(Evidence.Kind.SHRINK)
 
 
-def _by_subject(rows: list[Evidence]) -> dict[str, list[Measured]]:
-    found: dict[str, list[Measured]] = {}
-    for row in rows:
-        found.setdefault(row.subject, []).append(Measured(row.predicted, row.measured, row.instrument))
-    return found
-
-
-def thirsts(rows: list[Evidence]) -> dict[str, LearnedValue]:
+def thirsts() -> dict[str, LearnedValue]:
     """How much of the written liquid each flour takes, by its name, from liquid really used. [ratio]"""
-    found = _by_subject(rows).items()
-    return {flour: learn_scale(each, prior_sd=LIQUID_SD, record_sd=LIQUID_RECORD_SD) for flour, each in found}
+    return _values(Evidence.Kind.LIQUID)
 
 
-def frictions(rows: list[Evidence]) -> dict[str, LearnedValue]:
+def frictions() -> dict[str, LearnedValue]:
     """How much more than its start value each tool warms a dough, from doughs probed at the bench. [ratio]"""
-    return {tool: learn_scale(each, prior_sd=FRICTION_SD) for tool, each in _by_subject(rows).items()}
+    return _values(Evidence.Kind.FRICTION)
 
 
-def places_with_learning(evidence: list[Evidence] | None = None) -> list[tuple[Place, LearnedPlace]]:
+def _values(kind: str) -> dict[str, LearnedValue]:
+    return {subject: state.value for (each, subject), state in learning.states().items() if each == kind}
+
+
+def places_with_learning() -> list[tuple[Place, LearnedPlace]]:
     """Each place of the kitchen with what two readings of a piece in it have taught."""
-    rows = place_readings() if evidence is None else evidence
-    return [
-        (
-            place,
-            learn_place(
-                (row.of_place for row in rows if row.kind == Evidence.Kind.PLACE and row.subject == place.core.key),
-                place.air_c or 0.0,
-            ),
-        )
-        for place in places()
-    ]
+    known = learning.states()
+    return [(place, _as_learned(place, known.get((Evidence.Kind.PLACE, place.core.key)))) for place in places()]
 
 
-def places_as_learned(evidence: list[Evidence] | None = None) -> tuple[CorePlace, ...]:
+def _as_learned(place: Place, state: LearnedState | None) -> LearnedPlace:
+    return (state.place if state else unread_place(place.air_c or 0.0)).learned
+
+
+def places_as_learned() -> tuple[CorePlace, ...]:
     """The kitchen's places as a plan takes them, with their learned films and air."""
     return tuple(
         replace(
@@ -203,22 +175,14 @@ def places_as_learned(evidence: list[Evidence] | None = None) -> tuple[CorePlace
             film_sd=value.film_sd,
             air_c=None if place.air_c is None else value.air_c,
         )
-        for place, value in places_with_learning(evidence)
+        for place, value in places_with_learning()
     )
 
 
-def place_readings() -> list[Evidence]:
-    """The pairs of readings that stand for all places, in order of date."""
-    return standing_evidence(Evidence.Kind.PLACE)
-
-
-def learned(evidence: list[Evidence] | None = None) -> Learned:
-    """What standing evidence has taught, as a plan takes it; `evidence` where it was read already."""
-    kinds, rows = Evidence.Kind, standing_evidence() if evidence is None else evidence
-    wanted = (kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
-    shrink, liquid, friction = ([row for row in rows if row.kind == kind] for kind in wanted)
+def learned() -> Learned:
+    """What standing evidence has taught, as a plan takes it."""
     return Learned(
-        shrink_scales=tuple(sorted((subject, value.mean) for subject, value in shrink_scales(shrink).items())),
-        thirsts=tuple(sorted((flour, value.mean, value.sd) for flour, value in thirsts(liquid).items())),
-        frictions=tuple(sorted((tool, value.mean) for tool, value in frictions(friction).items())),
+        shrink_scales=tuple(sorted((subject, value.mean) for subject, value in shrink_scales().items())),
+        thirsts=tuple(sorted((flour, value.mean, value.sd) for flour, value in thirsts().items())),
+        frictions=tuple(sorted((tool, value.mean) for tool, value in frictions().items())),
     )

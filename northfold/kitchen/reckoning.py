@@ -10,7 +10,7 @@ from northfold.core.learning.places import FILM_SD, LearnedPlace
 from northfold.core.learning.values import SCALE_SD, LearnedValue
 from northfold.core.method.schools import questions
 from northfold.kitchen import queries
-from northfold.kitchen.models import Evidence, Tin
+from northfold.kitchen.models import Tin
 
 
 @dataclass(frozen=True)
@@ -34,22 +34,15 @@ def _shrink_of(subject: str) -> str:
 
 def learned_values() -> list[Found]:
     """Everything that records have moved, with its start."""
-    kinds = Evidence.Kind
-    rows = queries.standing_evidence(kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
-    shrink, liquid, friction = (
-        [row for row in rows if row.kind == kind] for kind in (kinds.SHRINK, kinds.LIQUID, kinds.FRICTION)
-    )
     tools = {**questions()["mixing"].options, **questions()["fat_temperature"].options}
-    found = [
-        Found(_shrink_of(key), "the model", value, SCALE_SD) for key, value in queries.shrink_scales(shrink).items()
-    ]
+    found = [Found(_shrink_of(key), "the model", value, SCALE_SD) for key, value in queries.shrink_scales().items()]
     found += [
         Found(f"liquid that {flour} takes", "as written", value, LIQUID_SD)
-        for flour, value in queries.thirsts(liquid).items()
+        for flour, value in queries.thirsts().items()
     ]
     found += [
         Found(f"warming, {tools[tool].name}", f"{tools[tool].friction_k:g} °C", value, FRICTION_SD)
-        for tool, value in queries.frictions(friction).items()
+        for tool, value in queries.frictions().items()
         if tool in tools
     ]
     for place, learned in queries.places_with_learning():

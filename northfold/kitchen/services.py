@@ -9,6 +9,7 @@ from django.db import transaction
 
 from northfold.core import matter
 from northfold.core.heat.places import standard_places
+from northfold.kitchen import learning
 from northfold.kitchen.models import (
     Evidence,
     Ingredient,
@@ -156,15 +157,20 @@ def restore_person(person: Person) -> None:
         person.user.save(update_fields=["is_active"])
 
 
+@transaction.atomic
 def save_row(row: Tin | Place | Oven | Machine | Kitchen, values: dict[str, Any]) -> Any:
     """Write the checked values of a tin, a place, an oven, a mixer or the kitchen itself."""
     for field, value in values.items():
         setattr(row, field, value)
     row.save()
+    if isinstance(row, Place):
+        learning.relearn_place(row)
     return row
 
 
 @transaction.atomic
 def record_evidence(*, supersedes: Evidence | None = None, **values: Any) -> Evidence:
-    """Keep what was measured; a correction names the evidence it takes the place of."""
-    return Evidence.objects.create(supersedes=supersedes, **values)
+    """Keep what was measured, and what it teaches; a correction names the evidence it takes the place of."""
+    evidence = Evidence.objects.create(supersedes=supersedes, **values)
+    learning.take_in(evidence)
+    return evidence

@@ -112,8 +112,8 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     known = found.revisions.first().matter if found else None
     context = {"form": form, "ingredient": found, "known": known, "back": back, "tab": "ingredients"}
     if known:
-        records = [row for row in queries.standing_evidence(Evidence.Kind.LIQUID) if row.subject == known.name]
-        context |= {"records": records, "thirst": queries.thirsts(records).get(known.name)}
+        records = queries.newest_evidence(Evidence.Kind.LIQUID, known.name)
+        context |= {"records": records, "thirst": queries.thirsts().get(known.name)}
     context["curve"] = fat_curve(known.fat) if known and known.fat else None
     return render(request, "kitchen/ingredient.html", context, status=422 if form.errors else 200)
 

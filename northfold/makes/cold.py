@@ -20,6 +20,7 @@ from northfold.core.method.readings import REST
 from northfold.core.method.trace_picture import trace_picture
 from northfold.core.method.ways import WANTED_MIN, WANTED_RANGE_MIN, ways_there
 from northfold.kitchen import queries as kitchen
+from northfold.kitchen.models import Evidence
 from northfold.makes.forms import ReadingForm, RoomForm
 from northfold.makes.queries import MakeThread
 from northfold.makes.step_fields import Field, Fields
@@ -102,14 +103,13 @@ def _place_context(case: Case | None) -> dict[str, Any]:
     if case is None or case.step(REST) is None or case.rolls_first:
         return {}
     place = case.place_of(REST)
-    readings = kitchen.place_readings()
-    known = kitchen.places_with_learning(readings)
+    known = kitchen.places_with_learning()
     learned = next((value for each, value in known if each.core.key == place.key), None)
     return {
         "rest_place": place,
         "reading_form": ReadingForm(),
         "place_learned": learned if learned and learned.count else None,
-        "place_readings": [row for row in readings if row.subject == place.key][:-6:-1],
+        "place_readings": kitchen.newest_evidence(Evidence.Kind.PLACE, place.key, 5)[::-1],
     }
 
 

@@ -59,8 +59,7 @@ class Surroundings:
 
     @classmethod
     def today(cls, now: datetime | None = None) -> "Surroundings":
-        evidence = kitchen.standing_evidence()
-        return cls(kitchen.setting(evidence), kitchen.learned(evidence), now or timezone.now())
+        return cls(kitchen.setting(), kitchen.learned(), now or timezone.now())
 
     def plan_of(
         self,

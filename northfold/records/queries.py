@@ -4,12 +4,12 @@ from dataclasses import dataclass
 
 from northfold.core.learning.faults import Fault, fault
 from northfold.core.learning.shrink import MeasuredShrink
-from northfold.core.learning.values import LearnedValue, Update, learn_scale
+from northfold.core.learning.values import LearnedValue, Update
 from northfold.core.method import Plan
 from northfold.core.method.course import Shrink
 from northfold.core.shape.blanks import rim_allowance_mm, whole_mm
+from northfold.kitchen.learning import part_of
 from northfold.kitchen.models import Evidence
-from northfold.kitchen.queries import learn_from, standing_evidence
 from northfold.makes.models import Make
 from northfold.records.models import Measure, Result
 from northfold.records.services import Findings, mean_length_mm, shrink_of
@@ -76,11 +76,7 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
 
 
 def _taught(evidence: Evidence, predicted: Shrink, length_mm: float) -> Taught:
-    rows = standing_evidence(Evidence.Kind.SHRINK)
-    after = learn_from(rows, evidence.subject) or learn_scale(())
-    before = learn_from([row for row in rows if row.pk != evidence.pk], evidence.subject) or learn_scale(())
-    own = [row.pk for row in rows if row.subject == evidence.subject]
-    update = after.updates[own.index(evidence.pk)] if evidence.pk in own else None
+    before, after, update = part_of(evidence)
     return Taught(
         update=update,
         before=before,

@@ -2,8 +2,9 @@
 
 import pytest
 
+from northfold.kitchen.learning import learn_from, standing_evidence
 from northfold.kitchen.models import Evidence
-from northfold.kitchen.queries import learn_from, learned, standing_evidence
+from northfold.kitchen.queries import learned
 from northfold.kitchen.reckoning import learned_values
 from northfold.makes import services as makes
 from northfold.makes.queries import plan_of

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import reduce
 
 import numpy as np
 
@@ -58,6 +59,54 @@ class LearnedPlace:
         return self.film * float(np.exp(self.film_sd))
 
 
+@dataclass(frozen=True)
+class PlaceState:
+    """
+    What the readings of a place say of its two unknowns, to go on from.
+
+    `mean` of the log of the film's factor and of the air [-, °C]; `spread` their covariance, row by row [-, K, K²].
+    """
+
+    mean: tuple[float, float]
+    spread: tuple[float, float, float, float]
+    count: int = 0
+
+    @property
+    def learned(self) -> LearnedPlace:
+        """The place as a plan takes it, its film held within what is believed."""
+        film = min(max(float(np.exp(self.mean[0])), FILM_RANGE[0]), FILM_RANGE[1])
+        sds = [float(np.sqrt(max(variance, 0.0))) for variance in (self.spread[0], self.spread[3])]
+        return LearnedPlace(film, sds[0], self.mean[1], sds[1], self.count)
+
+
+def unread_place(air_c: float, *, film_sd: float = FILM_SD, air_sd_k: float = AIR_SD_K) -> PlaceState:
+    """A place before its first readings: its kind's films and what its dial says. [°C], how sure as log-sd and K."""
+    return PlaceState((0.0, air_c), (film_sd**2, 0.0, 0.0, air_sd_k**2))
+
+
+def read_more(state: PlaceState, each: PlaceEvidence) -> PlaceState:
+    """
+    A place after one more pair of readings. [°C, K]
+
+    Notes
+    -----
+    Linear normal update of two unknowns, the log of the film's factor and the air: an early reading tells more of the
+    film, a late one of the air. A residual is clipped at two of its own sd.
+    """
+    mean, spread = np.array(state.mean), np.array(state.spread).reshape(2, 2)
+    slope = np.array([each.per_film, each.per_air])
+    variance = float(slope @ spread @ slope) + RECORD_SD_K**2 + each.probe_k**2
+    expected = each.predicted_c + each.per_film * mean[0] + each.per_air * (mean[1] - each.air_c)
+    limit = CLIP_SD * variance**0.5
+    residual = min(max(each.measured_c - expected, -limit), limit)
+    gain = spread @ slope / variance
+    mean = mean + gain * residual
+    spread = spread - np.outer(gain, slope @ spread)
+    film, air = mean.tolist()
+    first, second, third, last = spread.ravel().tolist()
+    return PlaceState((film, air), (first, second, third, last), state.count + 1)
+
+
 def learn_place(
     evidence: Iterable[PlaceEvidence], air_c: float, *, film_sd: float = FILM_SD, air_sd_k: float = AIR_SD_K
 ) -> LearnedPlace:
@@ -79,25 +128,5 @@ def learn_place(
     -------
     LearnedPlace
         The start values where there is no evidence.
-
-    Notes
-    -----
-    Linear normal update of two unknowns, the log of the film's factor and the air: an early reading tells more of the
-    film, a late one of the air. A residual is clipped at two of its own sd.
     """
-    mean = np.array([0.0, air_c])
-    spread = np.diag([film_sd**2, air_sd_k**2])
-    count = 0
-    for each in evidence:
-        slope = np.array([each.per_film, each.per_air])
-        variance = float(slope @ spread @ slope) + RECORD_SD_K**2 + each.probe_k**2
-        expected = each.predicted_c + each.per_film * mean[0] + each.per_air * (mean[1] - each.air_c)
-        limit = CLIP_SD * variance**0.5
-        residual = min(max(each.measured_c - expected, -limit), limit)
-        gain = spread @ slope / variance
-        mean = mean + gain * residual
-        spread = spread - np.outer(gain, slope @ spread)
-        count += 1
-    film = min(max(float(np.exp(mean[0])), FILM_RANGE[0]), FILM_RANGE[1])
-    sds = np.sqrt(np.maximum(np.diag(spread), 0.0))
-    return LearnedPlace(film, float(sds[0]), float(mean[1]), float(sds[1]), count)
+    return reduce(read_more, evidence, unread_place(air_c, film_sd=film_sd, air_sd_k=air_sd_k)).learned

@@ -36,15 +36,21 @@ class Update:
 
 @dataclass(frozen=True)
 class LearnedValue:
-    """A value that records move: mean ± sd, from `count` records, and each one's part in it. [ratio]"""
+    """
+    A value that records move: its mean [ratio], its variance [ratio²], and from how many records.
+
+    `updates` is each record's part in it, where it was asked for; a value that was kept and went on has none.
+    """
 
     mean: float
-    sd: float
+    variance: float
+    count: int = 0
     updates: tuple[Update, ...] = ()
 
     @property
-    def count(self) -> int:
-        return len(self.updates)
+    def sd(self) -> float:
+        """How sure it is. [ratio]"""
+        return math.sqrt(self.variance)
 
     @property
     def low(self) -> float:
@@ -55,6 +61,38 @@ class LearnedValue:
     def high(self) -> float:
         """Upper end of the usual range, one sd above. [ratio]"""
         return self.mean + self.sd
+
+
+def nothing_learned(prior_mean: float = SCALE_MEAN, prior_sd: float = SCALE_SD) -> LearnedValue:
+    """A value before its first record: where it starts, and how sure that is. [ratio]"""
+    return LearnedValue(prior_mean, prior_sd**2)
+
+
+def learn_more(value: LearnedValue, record: Evidence, *, record_sd: float = RECORD_SD) -> LearnedValue:
+    """
+    A value after one more record: the same, to the last digit, as learning all of them anew.
+
+    Parameters
+    ----------
+    value : LearnedValue
+        From the records before it. [ratio]
+    record : Evidence
+        Not earlier than those; predicted above 0. [mm or g]
+    record_sd : float
+        What one record may be off by, beside its instrument. [ratio]
+
+    Returns
+    -------
+    LearnedValue
+        Mean and variance, without the part of each record. [ratio]
+
+    Raises
+    ------
+    OutsideRange
+        If a prediction is not above 0.
+    """
+    _, mean, variance = _moved(value.mean, value.variance, record, record_sd)
+    return LearnedValue(mean, variance, value.count + 1)
 
 
 def learn_scale(
@@ -81,7 +119,7 @@ def learn_scale(
     Returns
     -------
     LearnedValue
-        Mean, sd and the part of each record. [ratio]
+        Mean, variance and the part of each record. [ratio]
 
     Raises
     ------
@@ -96,14 +134,20 @@ def learn_scale(
     mean, variance = prior_mean, prior_sd**2
     updates = []
     for record in evidence:
-        if record.predicted <= 0:
-            raise OutsideRange("A prediction of", record.predicted, 0.01, 1_000_000)
-        observation = record.measured / record.predicted
-        sd = math.hypot(record_sd, record.instrument / record.predicted)
-        residual = min(max(observation - mean, -CLIP_SD * sd), CLIP_SD * sd)
-        weight = variance / (variance + sd**2)
-        clipped = mean + residual
-        mean += weight * residual
-        variance *= 1 - weight
-        updates.append(Update(observation, sd, clipped, weight, mean, math.sqrt(variance)))
-    return LearnedValue(mean, math.sqrt(variance), tuple(updates))
+        update, mean, variance = _moved(mean, variance, record, record_sd)
+        updates.append(update)
+    return LearnedValue(mean, variance, len(updates), tuple(updates))
+
+
+def _moved(mean: float, variance: float, record: Evidence, record_sd: float) -> tuple[Update, float, float]:
+    """What one record does, and the mean and variance after it."""
+    if record.predicted <= 0:
+        raise OutsideRange("A prediction of", record.predicted, 0.01, 1_000_000)
+    observation = record.measured / record.predicted
+    sd = math.hypot(record_sd, record.instrument / record.predicted)
+    residual = min(max(observation - mean, -CLIP_SD * sd), CLIP_SD * sd)
+    weight = variance / (variance + sd**2)
+    clipped = mean + residual
+    mean += weight * residual
+    variance *= 1 - weight
+    return Update(observation, sd, clipped, weight, mean, math.sqrt(variance)), mean, variance

@@ -1,17 +1,16 @@
 """One plan: from a formula and its tins to every figure that the views of a make show."""
 
 from northfold.core.method.edits import Edit, UnusedEdit
+from northfold.core.method.learned import Learned, shrink_subject
 from northfold.core.method.plan import (
     LOSS,
     LOSS_RANGE,
-    Learned,
     Plan,
     PlanInputs,
     Problem,
     check_loss,
     implied_friction,
     plan,
-    shrink_subject,
 )
 from northfold.core.method.schools import Schools
 from northfold.core.method.setting import Oven, Setting

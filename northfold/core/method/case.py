@@ -89,8 +89,8 @@ class Case:
         given = {(step, field): value for step, field, value in takes}
         own = [edit for edit in self.plan.edits if (edit.step_key, edit.field) not in given]
         reader = EditReader([*own, *(Edit(step, field, value) for (step, field), value in given.items())])
-        factor, frictions = self.plan.factor or 1.0, dict(self.plan.learned.frictions)
-        return plan_mixing(self.plan.inputs.lines, factor, self.blend, self.setting, reader, frictions)
+        factor, friction = self.plan.factor or 1.0, self.plan.learned.friction
+        return plan_mixing(self.plan.inputs.lines, factor, self.blend, self.setting, reader, friction)
 
     @property
     def true_water(self) -> float:

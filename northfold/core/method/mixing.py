@@ -1,6 +1,6 @@
 """How a make's dough is mixed: the crumb's temperature first, then what liquid it wants, or why none will do."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.formula.ratio import WET_DAIRY, DoughLine, is_rolled_in
@@ -184,7 +184,7 @@ def plan_mixing(
     blend: FatBlend | None,
     setting: Setting,
     edits: EditReader,
-    frictions: Mapping[str, float] | None = None,
+    friction: Callable[[str], float] | None = None,
     way: str = CRUMB,
 ) -> Mixing:
     """
@@ -203,8 +203,8 @@ def plan_mixing(
     edits : EditReader
         Of step "mix": method, fat, crumb, stop, flour_c, fat_c, liquid_c, dough_c [°C], ice_g, bowl_g [g], bowl_c [°C],
         friction_k [K].
-    frictions : mapping of str to float, optional
-        What records have taught of the rise, by what warms: times its start value. [ratio]
+    friction : callable, optional
+        From what warms to what records have taught of the rise: times its start value. [ratio]
     way : str
         `CRUMB` where the liquid goes in last, `TOGETHER` for lean and yeast blocks without their roll-in fat, `SCALDED`
         for fat and boiling liquid first, then flour, without friction.
@@ -238,7 +238,7 @@ def plan_mixing(
     bowl = Bowl(bowl_g, room_c if bowl_c is None else bowl_c) if bowl_g else None
     friction_k = given("friction_k")
     if friction_k is None:
-        friction_k = manner.friction_k * (frictions or {}).get(manner.warms, 1.0)
+        friction_k = manner.friction_k * (friction(manner.warms) if friction else 1.0)
     if way == SCALDED:
         friction_k = 0.0
     usual_fat_c = room_c if blend is None or blend.is_oil else cold_c

@@ -3,13 +3,13 @@
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from functools import lru_cache, partial
+from functools import partial
 
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.fold.lamination import Lamination
 from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
-from northfold.core.formula.liquid import LIQUID_SD, Dose, doses, main_flour
+from northfold.core.formula.liquid import Dose, doses, main_flour
 from northfold.core.formula.loads import Loads, mixer_loads
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, is_rolled_in, ratio_of
 from northfold.core.formula.readout import Statement
@@ -31,6 +31,7 @@ from northfold.core.method.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.filled import layers_of, risk_of
 from northfold.core.method.finishes import Finishes, PartLine, finishes, used_finishes
 from northfold.core.method.folding import Folding, plan_folding
+from northfold.core.method.learned import Asking, KeptByWhatItAsks, Learned
 from northfold.core.method.lots import lead_piece
 from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.schools import Manner
@@ -73,34 +74,6 @@ class PlanInputs:
     def worked_in(self) -> Setting:
         """The kitchen with the formula's own schools."""
         return replace(self.setting, schools=self.setting.schools.but(self.schools))
-
-
-@dataclass(frozen=True)
-class Learned:
-    """
-    What records have taught.
-
-    `shrink_scales` by subject, see `shrink_subject` [ratio]; `thirsts` by flour: how much of the written liquid it
-    takes, and the sd of that. [ratio] `frictions` by tool, or by the creaming: times the start value. [ratio]
-    """
-
-    shrink_scales: tuple[tuple[str, float], ...] = ()
-    thirsts: tuple[tuple[str, float, float], ...] = ()
-    frictions: tuple[tuple[str, float], ...] = ()
-
-    def thirst(self, flour: str) -> tuple[float, float]:
-        """Mean and sd of the liquid that a flour takes; the default where nothing was recorded. [ratio]"""
-        return next(((mean, sd) for name, mean, sd in self.thirsts if name == flour), (1.0, LIQUID_SD))
-
-    def shrink_scale(self, family: str, tin_key: str) -> float:
-        """The scale of a tin with this family of dough, else the family's, else 1. [ratio]"""
-        known = dict(self.shrink_scales)
-        return known.get(shrink_subject(family, tin_key), known.get(shrink_subject(family), 1.0))
-
-
-def shrink_subject(family: str, tin_key: str = "") -> str:
-    """The stable word under which a shrink scale is kept: a family of dough, in one tin or in any."""
-    return f"{family or 'own'}/{tin_key}" if tin_key else family or "own"
 
 
 @dataclass(frozen=True)
@@ -225,11 +198,12 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
     One pass: what the rim allowance adds to a disc does not change its chilling time.
     """
     timeless = replace(inputs, due_at=None, now=None)
-    found = _reckon(timeless, tuple(edits), learned or Learned())
+    known = learned or Learned()
+    found = _reckon(timeless, tuple(edits), learned=known)
     told = None
     if found.course is not None and inputs.now is not None:
         told = clock(found.course.steps, inputs.now, inputs.due_at)
-    return replace(found, inputs=inputs, clock=told)
+    return replace(found, inputs=inputs, learned=known, clock=told)
 
 
 def _thick(item: Item, edits: EditReader) -> Item:
@@ -243,7 +217,7 @@ REST_MIN, CHILL_MIN, FRIDGE_C, DISC_MM = 60.0, 30.0, 5.0, 25.0
 
 
 def _usual_shrink(
-    item: Item, lines: Sequence[DoughLine], ratio: Ratio, manner: Manner, family: str, learned: Learned
+    item: Item, lines: Sequence[DoughLine], ratio: Ratio, manner: Manner, family: str, learned: Asking
 ) -> float:
     """What the oven takes of a piece whose steps are not walked through, after the usual rests. [%]"""
     strength = gluten_factor(lines, ratio, manner.coating)
@@ -301,10 +275,7 @@ def _walked(
     return walk_course(walk), walk.bake
 
 
-# A page asks for the plan of a make several times, and every bench for the same one: what does not hang on the time
-# is reckoned once.
-@lru_cache(maxsize=256)
-def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Plan:
+def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -> Plan:
     problems: list[Problem] = []
     reader = EditReader(edits)
     ratio: Ratio | None = None
@@ -371,7 +342,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                 held = held_by((*layers_of(inputs.lines, inputs.apart, inputs.items), *put_on.layers(used)))
                 if kind.mixing:
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
-                mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
+                mixing = plan_mixing(lines, factor, blend, setting, reader, learned.friction, way)
                 first = beforehand(lines, factor, mixing, setting)
                 scales = [learned.shrink_scale(family, item.tin.key) for item in items]
                 words = (said(held),) if held else ()
@@ -387,7 +358,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
                     course, bake = walking(pieces, folding)
             else:
                 no_course = kind.why
-                mixing = plan_mixing(lines, factor, blend, setting, reader, dict(learned.frictions), way)
+                mixing = plan_mixing(lines, factor, blend, setting, reader, learned.friction, way)
                 manner = reader.manner(setting.schools)
                 percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
             pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
@@ -402,7 +373,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
     as_mixed = mixing if mixing and mixing.way == CRUMB else None
     if ratio is not None and mixing is None and mixing_way(family, found, lines) == CRUMB:
-        as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, dict(learned.frictions))
+        as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, learned.friction)
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     strength = folding.gluten if folding else strength
     # A laminated dough is judged by what its roll-in fat bears.
@@ -421,7 +392,7 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
     return Plan(
         inputs=inputs,
         edits=edits,
-        learned=learned,
+        learned=learned.learned,
         ratio=ratio,
         traits=found,
         fits=ranked,
@@ -460,6 +431,11 @@ def _reckon(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> Pl
         held=held,
         risk=risk,
     )
+
+
+# A page asks for the plan of a make several times, and every bench for the same one: what does not hang on the time
+# is reckoned once.
+_reckon = KeptByWhatItAsks(_reckon_anew, most=256)
 
 
 def finishes_of(plan: Plan) -> Finishes:
