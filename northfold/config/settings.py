@@ -94,6 +94,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
     "northfold.web.audit.AuditMiddleware",
+    "northfold.web.once.ReadOnceMiddleware",
     "northfold.kitchen.middleware.ShownUnitsMiddleware",
     "northfold.web.middleware.FirstRunMiddleware",
     "northfold.web.middleware.SignedOutMiddleware",

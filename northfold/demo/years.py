@@ -264,6 +264,7 @@ def _store(count: int, now: datetime, scatter: random.Random) -> None:
         (
             _copy(
                 known[number % len(known)], made_at=now - age, since=now - age,
+                is_used_up=number < missing - IN_STORE,
                 **({"place_id": place.pk} if number >= missing - IN_STORE else {}),
             )
             for number, age in enumerate(ages)

@@ -1,5 +1,10 @@
 """Formulas: a name, its immutable versions with their lines, and the drafts in which they are edited."""
 
+from collections.abc import Iterable
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 
@@ -8,7 +13,7 @@ from northfold.core.formula.ratio import Counting, DoughLine
 from northfold.core.method.finishes import PartLine
 from northfold.dough.editing import clean_payload, counting_of
 from northfold.kitchen.models import IngredientRevision
-from northfold.kitchen.queries import shelf
+from northfold.kitchen.queries import shelf, the_shelf
 from northfold.web.models import Binned, Immutable
 
 
@@ -59,11 +64,14 @@ class FormulaVersion(Immutable):
         """Its own schools, as a plan takes them."""
         return tuple(sorted(self.schools.items()))
 
+    @property
+    def weighed(self) -> "tuple[Line, ...]":
+        """Its lines in their order, each with its ingredient's revision; read once for all requests."""
+        return lines_of([self])[self.pk]
+
     def dough_lines(self) -> tuple[DoughLine, ...]:
         """The lines as the core takes them, in their order."""
-        fetched = "lines" in getattr(self, "_prefetched_objects_cache", {})
-        lines = self.lines.all() if fetched else self.lines.select_related("ingredient_revision__ingredient")
-        return tuple(line.core for line in lines)
+        return tuple(line.core for line in self.weighed)
 
     @property
     def counting(self) -> Counting:
@@ -101,11 +109,28 @@ class Line(Immutable):
             )
         ]
 
-    @property
+    @cached_property
     def core(self) -> DoughLine:
         return DoughLine(
             self.ingredient_revision.matter, self.usual_g, self.low_g, self.high_g, self.as_written, self.prep
         )
+
+
+def lines_of(versions: Iterable[FormulaVersion]) -> dict[int, tuple[Line, ...]]:
+    """The lines of versions by their numbers, each with its ingredient's revision; in two queries, then in none."""
+    shelf = the_shelf()
+
+    def read(keys: list[tuple[int, datetime]]) -> dict[tuple[int, datetime], tuple[Line, ...]]:
+        lines = list(Line.objects.filter(version__in=[number for number, _ in keys]))
+        known = {revision.pk: revision for revision in shelf.revisions(line.ingredient_revision_id for line in lines)}
+        found: dict[int, list[Line]] = {}
+        for line in lines:
+            line.ingredient_revision = known[line.ingredient_revision_id]
+            found.setdefault(line.version_id, []).append(line)
+        return {key: tuple(found.get(key[0], ())) for key in keys}
+
+    # A number alone comes again where what was written is taken back.
+    return {key[0]: lines for key, lines in shelf.lines_of(((each.pk, each.at) for each in versions), read).items()}
 
 
 class Draft(models.Model):
@@ -117,6 +142,7 @@ class Draft(models.Model):
     edit_no = models.PositiveIntegerField(default=0)
     payload = models.JSONField()
     changed_at = models.DateTimeField(auto_now=True)
+    has_changes = models.BooleanField(default=True, help_text="As `is_changed` found when it was saved")
 
     class Meta:
         constraints = [
@@ -125,6 +151,11 @@ class Draft(models.Model):
                 fields=["user"], condition=models.Q(formula=None), name="one_new_formula_for_each_editor"
             ),
         ]
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Save it, and whether it holds anything of its own."""
+        self.has_changes = self.is_changed
+        super().save(*args, **kwargs)
 
     @property
     def is_changed(self) -> bool:
@@ -140,6 +171,7 @@ class VersionFacts(models.Model):
     """What the book's lists need of a version, computed when it is saved. Rebuildable; read by no calculation."""
 
     version = models.OneToOneField(FormulaVersion, on_delete=models.CASCADE, related_name="facts")
+    is_newest = models.BooleanField(default=True, help_text="Whether its formula has no later version")
     core_version = models.CharField(max_length=20)
     family_key = models.CharField(max_length=40)
     family = models.CharField(max_length=60)
@@ -150,3 +182,6 @@ class VersionFacts(models.Model):
     true_water = models.FloatField()
     allergens = models.JSONField(default=list)
     words = models.TextField(help_text="Lower-case words that a search looks through")
+
+    class Meta:
+        indexes = [models.Index(fields=["family_key"], condition=models.Q(is_newest=True), name="newest_by_family")]

@@ -5,8 +5,8 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
-from django.core.paginator import Page, Paginator
-from django.db.models import Case, F, IntegerField, Max, QuerySet, When
+from django.core.paginator import Page
+from django.db.models import Case, IntegerField, QuerySet, When
 from django.utils import timezone
 
 from northfold.core.formula.cost import cost_of
@@ -21,12 +21,13 @@ from northfold.core.method import Plan, PlanInputs, plan
 from northfold.core.method.care import care
 from northfold.core.method.schools import Question, questions
 from northfold.dough.editing import base_error, evaluate, parts_of
-from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
+from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts, lines_of
 from northfold.dough.rows import Desk, Formulated, Payload
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting
 from northfold.web.models import User
+from northfold.web.paging import page_of
 
 
 @dataclass(frozen=True)
@@ -49,7 +50,6 @@ class FamilyGroup:
 # Height of a triangle whose sides are 1.
 HEIGHT = math.sqrt(3) / 2
 ORDERS = {"name": "version__formula__name", "newest": "-version__at"}
-PER_PAGE = 60
 # Earlier versions that a triangle shows at most.
 GHOSTS = 6
 # Families in the order of the core's table, those of one's own last.
@@ -72,7 +72,7 @@ def tagged(tag: str) -> str:
 
 def tags() -> list[str]:
     """Every tag of a kept formula, once."""
-    rows = Formula.objects.kept().exclude(tags=[]).values_list("tags", flat=True)
+    rows = Formula.objects.kept().exclude(tags=[]).order_by().values_list("tags", flat=True).distinct()
     return sorted({tag for row in rows for tag in row})
 
 
@@ -168,10 +168,10 @@ def book(
     name of one that each must have, `tag` one that each must bear.
     """
     newest: QuerySet[VersionFacts] = (
-        VersionFacts.objects.filter(version__formula__binned_at=None)
-        .annotate(top=Max("version__formula__versions__n"), rank=RANK)
-        .filter(version__n=F("top"))
+        VersionFacts.objects.filter(is_newest=True, version__formula__binned_at=None)
+        .annotate(rank=RANK)
         .select_related("version__formula")
+        .defer("words", "version__payload", "version__source_text", "version__schools", "version__note")
         .order_by("rank", ORDERS.get(order, ORDERS["name"]))
     )
     for word in search.lower().split():
@@ -184,7 +184,7 @@ def book(
         newest = newest.filter(words__contains=tagged(tag))
     if without:
         newest = newest.exclude(words__contains=holds(without))
-    shown = Paginator(newest, PER_PAGE).get_page(page)
+    shown = page_of(newest, page)
     groups: dict[str, list[Shelfmark]] = {}
     for facts in shown:
         whole = 100 + facts.fat + facts.liquid
@@ -208,23 +208,27 @@ class Moved:
         return self.version.n + 1
 
 
-def moved_by(ingredient: KitchenIngredient) -> list[Moved]:
-    """Kept formulas whose newest version was weighed with an older revision of this ingredient."""
-    current = ingredient.revisions.first()
+def moved_by(ingredient: KitchenIngredient, page: str | None = None) -> tuple[list[Moved], Page]:
+    """Kept formulas whose newest version was weighed with an older revision of this ingredient, a page of them."""
+    current = ingredient.revisions.select_related("ingredient").first()
+    older = Line.objects.filter(ingredient_revision__ingredient=ingredient).exclude(ingredient_revision=current)
+    newest = FormulaVersion.objects.filter(
+        facts__is_newest=True, formula__binned_at=None, pk__in=older.values("version")
+    )
+    shown = page_of(newest.select_related("formula").order_by("formula__name", "pk"), page)
+    weighed = lines_of(shown)
     found = []
-    for formula in (
-        Formula.objects.kept().filter(versions__lines__ingredient_revision__ingredient=ingredient).distinct()
-    ):
-        version = formula.newest
-        lines = list(version.lines.select_related("ingredient_revision__ingredient"))
-        old = [line for line in lines if line.ingredient_revision.ingredient_id == ingredient.pk]
-        if not old or all(line.ingredient_revision_id == current.pk for line in old):
-            continue
+    for version in shown:
+        lines, counts = weighed[version.pk], version.counting
         then = tuple(line.core for line in lines)
-        now = tuple(replace(line.core, ingredient=current.matter) if line in old else line.core for line in lines)
-        counts = version.counting
+        now = tuple(
+            replace(line.core, ingredient=current.matter)
+            if line.ingredient_revision.ingredient_id == ingredient.pk
+            else line.core
+            for line in lines
+        )
         found.append(Moved(version, ratio_of(then, counts), ratio_of(now, counts)))
-    return found
+    return found, shown
 
 
 def to_compare(version: FormulaVersion) -> FormulaVersion | None:
@@ -275,8 +279,10 @@ def binned_formulas() -> list[Formula]:
 
 def unsaved(user: User) -> list[Draft]:
     """What this editor has begun and not saved, of new and of known formulas, the newest first."""
-    drafts = Draft.objects.select_related("formula", "base_version").filter(user=user).order_by("-changed_at")
-    kept = (draft for draft in drafts if draft.formula is None or draft.formula.binned_at is None)
+    drafts = Draft.objects.select_related("formula", "base_version").filter(user=user, has_changes=True)
+    kept = (
+        draft for draft in drafts.order_by("-changed_at") if draft.formula is None or draft.formula.binned_at is None
+    )
     return [draft for draft in kept if draft.is_changed and (draft.payload["lines"] or draft.payload["name"])]
 
 
@@ -284,7 +290,7 @@ def revisions_for(version: FormulaVersion | None) -> dict[str, IngredientRevisio
     """What a recipe may name: ingredients as they are now, but as they were weighed where this version has them."""
     if version is None:
         return current_revisions()
-    kept = (line.ingredient_revision for line in version.lines.select_related("ingredient_revision__ingredient"))
+    kept = (line.ingredient_revision for line in version.weighed)
     return {**current_revisions(), **{revision.ingredient.name: revision for revision in kept}}
 
 

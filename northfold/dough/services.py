@@ -173,6 +173,7 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
     facts, _ = VersionFacts.objects.update_or_create(
         version=version,
         defaults={
+            "is_newest": not version.formula.versions.filter(n__gt=version.n).exists(),
             "core_version": CORE_VERSION,
             "family_key": best.family.key if best else "own",
             "family": best.family.name if best else "your own",
@@ -194,6 +195,9 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
             ).lower(),
         },
     )
+    if facts.is_newest:
+        older = VersionFacts.objects.filter(version__formula=version.formula_id, is_newest=True)
+        older.exclude(pk=facts.pk).update(is_newest=False)
     return facts
 
 

@@ -124,7 +124,8 @@ def restore_version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
 def using(request: HttpRequest, ingredient: int) -> HttpResponse:
     """Formulas that new figures of an ingredient would move, each with its next version one tap away."""
     found = get_object_or_404(Ingredient, pk=ingredient)
-    return render(request, "dough/using.html", {"ingredient": found, "moved": queries.moved_by(found)})
+    moved, page = queries.moved_by(found, request.GET.get("page"))
+    return render(request, "dough/using.html", {"ingredient": found, "moved": moved, "page": page})
 
 
 @require_POST

@@ -8,8 +8,10 @@ class KitchenConfig(AppConfig):
     verbose_name = "Kitchen"
 
     def ready(self) -> None:
+        from northfold.kitchen import changes
         from northfold.kitchen.learning import rebuild
         from northfold.web import rail
 
         post_migrate.connect(rebuild, sender=self)
+        changes.connect(self.get_models())
         rail.register(rail.Entry("Kitchen", "kitchen:home", 90, "kitchen"))

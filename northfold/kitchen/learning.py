@@ -25,7 +25,9 @@ from northfold.core.learning.values import (
     nothing_learned,
 )
 from northfold.core.learning.values import Evidence as Measured
+from northfold.kitchen.changes import count
 from northfold.kitchen.models import Evidence, LearnedState, Place
+from northfold.web.once import once_a_request
 
 Kind = Evidence.Kind
 # How sure the start value is, and what one record may be off by. [ratio]
@@ -161,6 +163,7 @@ def _reckon_anew(kind: str, subject: str, upto: int) -> None:
     for state in found:
         state.newest_at, state.upto = newest if state.count else None, upto
     LearnedState.objects.bulk_create(found)
+    count()
 
 
 @transaction.atomic
@@ -188,6 +191,7 @@ def _newest() -> int:
     return Evidence.objects.order_by("-pk").values_list("pk", flat=True).first() or 0
 
 
+@once_a_request
 def states() -> dict[tuple[str, str], LearnedState]:
     """What has been learned, by kind and subject; only of what teaches."""
     found: Iterable[LearnedState] = list(LearnedState.objects.all())

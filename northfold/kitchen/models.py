@@ -17,11 +17,11 @@ from northfold.core.matter.keeping import Keeping
 from northfold.core.method import setting
 from northfold.core.shape import tins
 from northfold.core.shape.blanks import SHEET_MM
-from northfold.web.models import Binned, Immutable
+from northfold.web.models import Binned, Counted, Immutable
 from northfold.web.permissions import Role
 
 
-class Kitchen(models.Model):
+class Kitchen(Counted):
     """The one kitchen of this installation."""
 
     name = models.CharField(max_length=80, default="Our kitchen")
@@ -41,7 +41,7 @@ class Kitchen(models.Model):
     shown_units = models.CharField(max_length=8, choices=list(SHOWN_UNITS.items()), default=METRIC)
     currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")
     schools = models.JSONField(default=dict, help_text="The kitchen's habit for each question on which makers differ")
-    history = HistoricalRecords()
+    history = HistoricalRecords(excluded_fields=["changes"])
 
     def __str__(self) -> str:
         return self.name

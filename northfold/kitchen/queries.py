@@ -1,8 +1,12 @@
 """What pages need to know of the kitchen."""
 
-from collections.abc import Iterable, Mapping
+from collections import OrderedDict
+from collections.abc import Callable, Hashable, Iterable, Mapping
 from dataclasses import replace
+from datetime import datetime
 from functools import lru_cache
+from threading import Lock
+from typing import Any, TypeVar
 
 from django.db.models import Max
 from django.utils import timezone
@@ -28,32 +32,85 @@ from northfold.kitchen.models import (
     Place,
     Tin,
 )
+from northfold.web.once import once_a_request
+
+# Of each ingredient its name, its aliases, and its newest revision by number and date: a number alone comes again where
+# what was written is taken back.
+Named = tuple[tuple[str, tuple[str, ...], int | None, datetime | None], ...]
+Key = TypeVar("Key", bound=Hashable)
+# Formulas whose lines are kept read. [versions]
+LINES_KEPT = 512
+
+
+class Shelf:
+    """
+    What the kitchen's ingredients are, under one state of their names.
+
+    Revisions are written once, so each is read once; so are the lines of formulas, which the apps above keep here. A
+    new name, alias or revision makes a new shelf.
+    """
+
+    def __init__(self, named: Named) -> None:
+        self.by_number: dict[int, IngredientRevision] = {}
+        found = self.revisions(number for _, _, number, _ in named if number)
+        self.newest = {revision.ingredient.name: revision for revision in found}
+        self.matter = {name: revision.matter for name, revision in self.newest.items()}
+        self.lines: OrderedDict[Hashable, Any] = OrderedDict()
+        self.lock = Lock()
+
+    def revisions(self, numbers: Iterable[int]) -> list[IngredientRevision]:
+        """Revisions by their numbers, in order; those not seen before are read."""
+        wanted = sorted(set(numbers))
+        unknown = [number for number in wanted if number not in self.by_number]
+        if unknown:
+            found = IngredientRevision.objects.filter(pk__in=unknown).select_related("ingredient")
+            self.by_number |= {revision.pk: revision for revision in found}
+        return [self.by_number[number] for number in wanted]
+
+    def lines_of(self, wanted: Iterable[Key], read: Callable[[list[Key]], Mapping[Key, Any]]) -> dict[Key, Any]:
+        """The lines of versions by what names them for good; `read` fetches those not seen before, all together."""
+        wanted = dict.fromkeys(wanted)
+        with self.lock:
+            found = {key: self.lines[key] for key in wanted if key in self.lines}
+        unknown = [key for key in wanted if key not in found]
+        if unknown:
+            found |= read(unknown)
+            with self.lock:
+                self.lines |= {key: found[key] for key in unknown}
+                while len(self.lines) > LINES_KEPT:
+                    self.lines.popitem(last=False)
+        return found
+
+
+@once_a_request
+def the_shelf() -> Shelf:
+    """The ingredients as they are named now."""
+    newest = Ingredient.objects.kept().annotate(number=Max("revisions__pk"), at=Max("revisions__created_at"))
+    rows = newest.order_by("pk").values_list("name", "aliases", "number", "at")
+    return revisions_of(tuple((name, tuple(aliases), number, at) for name, aliases, number, at in rows))
+
+
+@lru_cache(maxsize=2)
+def revisions_of(named: Named) -> Shelf:
+    """Kept for as long as names, aliases and newest revisions stay the same."""
+    return Shelf(named)
 
 
 def current_revisions() -> dict[str, IngredientRevision]:
     """The newest revision of every kept ingredient, by name."""
-    newest = Ingredient.objects.kept().annotate(newest=Max("revisions__pk")).order_by("pk")
-    return revisions_of(
-        tuple((row[0], tuple(row[1]), row[2]) for row in newest.values_list("name", "aliases", "newest"))
-    )
-
-
-@lru_cache(maxsize=2)
-def revisions_of(named: tuple[tuple[str, tuple[str, ...], int | None], ...]) -> dict[str, IngredientRevision]:
-    """Kept for as long as names, aliases and newest revisions stay the same."""
-    newest = [revision for _, _, revision in named]
-    found = IngredientRevision.objects.filter(pk__in=newest).select_related("ingredient").order_by("pk")
-    return {revision.ingredient.name: revision for revision in found}
+    return the_shelf().newest
 
 
 def shelf() -> Mapping[str, matter.Ingredient]:
     """What a recipe may name in this kitchen."""
-    return {name: revision.matter for name, revision in current_revisions().items()}
+    return the_shelf().matter
 
 
+@once_a_request
 def prices() -> dict[str, float]:
     """What a gram of each priced ingredient costs, by the newest price of its pack. [currency/g]"""
-    rows = PackPrice.objects.select_related("ingredient").order_by("pk")
+    newest = PackPrice.objects.order_by().values("ingredient").annotate(newest=Max("pk")).values("newest")
+    rows = PackPrice.objects.filter(pk__in=newest).select_related("ingredient").order_by("pk")
     return {row.ingredient.name: row.per_g for row in rows}
 
 
@@ -72,6 +129,7 @@ def binned_tins() -> list[Tin]:
     return list(Tin.objects.binned(timezone.now()))
 
 
+@once_a_request
 def people() -> list[Person]:
     return list(Person.objects.kept().select_related("user"))
 
@@ -80,14 +138,17 @@ def binned_people() -> list[Person]:
     return list(Person.objects.binned(timezone.now()).select_related("user"))
 
 
+@once_a_request
 def places() -> list[Place]:
     return list(Place.objects.kept())
 
 
+@once_a_request
 def ovens() -> list[Oven]:
     return list(Oven.objects.kept())
 
 
+@once_a_request
 def machines() -> list[Machine]:
     return list(Machine.objects.kept())
 
@@ -97,20 +158,26 @@ def binned_places() -> list[Place | Oven | Machine]:
     return [*Place.objects.binned(now), *Oven.objects.binned(now), *Machine.objects.binned(now)]
 
 
+@once_a_request
+def the_kitchen() -> Kitchen:
+    """Its settings, or the usual ones where nothing is set yet."""
+    return Kitchen.objects.first() or Kitchen()
+
+
 def room_and_keeping() -> tuple[float, Keeping]:
     """The room [°C] and how long things keep here."""
-    kitchen = Kitchen.objects.first() or Kitchen()
-    return kitchen.room_c, kitchen.keeping
+    return the_kitchen().room_c, the_kitchen().keeping
 
 
 def currency() -> str:
     """The sign that stands before prices."""
-    return Kitchen.objects.values_list("currency", flat=True).first() or ""
+    return the_kitchen().currency
 
 
+@once_a_request
 def setting() -> Setting:
     """The kitchen as a plan needs it."""
-    kitchen = Kitchen.objects.first() or Kitchen()
+    kitchen = the_kitchen()
     found_places = places_as_learned()
     found_ovens = tuple(oven.core for oven in ovens())
     values = {"places": found_places} if found_places else {}
@@ -179,6 +246,7 @@ def places_as_learned() -> tuple[CorePlace, ...]:
     )
 
 
+@once_a_request
 def learned() -> Learned:
     """What standing evidence has taught, as a plan takes it."""
     return Learned(

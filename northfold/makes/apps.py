@@ -1,4 +1,5 @@
 from django.apps import AppConfig
+from django.db.models.signals import post_migrate
 
 
 class MakesConfig(AppConfig):
@@ -7,7 +8,7 @@ class MakesConfig(AppConfig):
     verbose_name = "Makes"
 
     def ready(self) -> None:
-        from northfold.makes import panel, today
+        from northfold.makes import facts, panel, today
         from northfold.web import panels, rail
         from northfold.web import today as day
 
@@ -18,3 +19,5 @@ class MakesConfig(AppConfig):
         panels.register(panels.Panel("cold", "Cold", 50, panel.cold, "makes:cold"))
         panels.register(panels.Panel("bake", "Bake", 60, panel.bake, "makes:bake"))
         day.register("makes", today.bars)
+        facts.connect()
+        post_migrate.connect(facts.renew, sender=self)

@@ -1,12 +1,17 @@
-"""A plan as JSON and back, whole: what was reckoned and everything it was reckoned from."""
+"""A plan as bytes and back, whole: what was reckoned and everything it was reckoned from."""
 
+import json
+import zlib
 from collections.abc import Mapping
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 from pydantic import TypeAdapter
 
 from northfold.core.method import Plan
+
+# Plans that are kept open: those of the makes under way, and a few that are looked at.
+OPEN = 64
 
 
 @cache
@@ -14,8 +19,15 @@ def _adapter() -> TypeAdapter[Plan]:
     return TypeAdapter(Plan)
 
 
-def to_json(plan: Plan) -> dict[str, Any]:
-    return _adapter().dump_python(plan, mode="json")
+def pack(plan: Plan) -> bytes:
+    """A plan as JSON, compressed to about an eighth."""
+    return zlib.compress(_adapter().dump_json(plan))
+
+
+def unpack(packed: bytes) -> dict[str, Any]:
+    """What was packed, as JSON has it."""
+    found: dict[str, Any] = json.loads(zlib.decompress(packed))
+    return found
 
 
 # What plans of the first days did not reckon yet. Anything added since has a default of its own in the core.
@@ -30,7 +42,7 @@ NOT_YET: Mapping[str, Any] = {
 }
 
 
-def from_json(stored: dict[str, Any]) -> Plan:
+def from_json(stored: Mapping[str, Any]) -> Plan:
     """
     A plan as it was frozen, by whichever version: what was not reckoned then stays empty, and nothing is reckoned anew.
 
@@ -38,3 +50,9 @@ def from_json(stored: dict[str, Any]) -> Plan:
     landed, and they must open.
     """
     return _adapter().validate_python({**NOT_YET, **stored})
+
+
+@lru_cache(maxsize=OPEN)
+def thaw(packed: bytes) -> Plan:
+    """The plan that these bytes are. They never change, so each is opened once as long as it is in use."""
+    return from_json(unpack(packed))

@@ -1,10 +1,12 @@
 """A make: one dough, in these tins, for that time; and the plans frozen for it."""
 
+from typing import Any
+
 from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
-from northfold.core.method import LOSS, Edit
+from northfold.core.method import LOSS, Edit, Plan
 from northfold.core.shape.blanks import (
     AFTER,
     APART,
@@ -20,10 +22,11 @@ from northfold.core.shape.blanks import (
 from northfold.core.shape.cutting import WEB_MM
 from northfold.dough.models import FormulaVersion
 from northfold.kitchen.models import Tin
-from northfold.web.models import Binned, Immutable
+from northfold.makes import freezing
+from northfold.web.models import Binned, Counted, Immutable
 
 
-class Make(Binned):
+class Make(Counted, Binned):
     """The thread that all stages hang on."""
 
     class State(models.TextChoices):
@@ -45,6 +48,10 @@ class Make(Binned):
 
     class Meta:
         ordering = ["due_at", "pk"]
+        indexes = [
+            models.Index(fields=["due_at", "id"], name="makes_by_due"),
+            models.Index(fields=["binned_at", "state"], name="makes_by_state"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.formula_version.formula} {self.pk}"
@@ -173,7 +180,7 @@ class FrozenPlan(Immutable):
     cause = models.CharField(max_length=120)
     core_version = models.CharField(max_length=20)
     at = models.DateTimeField()
-    plan = models.JSONField()
+    packed = models.BinaryField(help_text="The plan, see `freezing.py`")
 
     class Meta:
         ordering = ["-seq"]
@@ -181,3 +188,24 @@ class FrozenPlan(Immutable):
 
     def __str__(self) -> str:
         return f"plan {self.seq} of make {self.make_id}"
+
+    @property
+    def plan(self) -> dict[str, Any]:
+        """The plan as JSON has it."""
+        return freezing.unpack(bytes(self.packed))
+
+    @property
+    def thawed(self) -> Plan:
+        """The plan as the core knows it."""
+        return freezing.thaw(bytes(self.packed))
+
+
+class MakeFacts(models.Model):
+    """What lists show of a make's plan, see `facts.py`. Rebuildable; read by no calculation."""
+
+    make = models.OneToOneField(Make, on_delete=models.CASCADE, related_name="facts")
+    of = models.CharField(max_length=40, help_text="The changes of kitchen and make that it was reckoned at")
+    dough_g = models.FloatField(null=True)
+    pieces = models.CharField(max_length=20, blank=True)
+    start_at = models.DateTimeField(null=True, help_text="When a planned make begins to be ready in time")
+    steps = models.JSONField(default=list, help_text="Of a planned make, in short")

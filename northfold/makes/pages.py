@@ -12,9 +12,8 @@ from northfold.web.pleat import pleat
 
 
 def make_or_404(pk: int) -> Make:
-    """A kept make with the lines of its dough, read once for all plans of a request."""
-    kept = Make.objects.kept().select_related("formula_version__formula")
-    return get_object_or_404(kept.prefetch_related("formula_version__lines__ingredient_revision__ingredient"), pk=pk)
+    """A kept make with the version of its dough."""
+    return get_object_or_404(Make.objects.kept().select_related("formula_version__formula"), pk=pk)
 
 
 def strip(thread: MakeThread, open_key: str, before: dict[str, str] | None = None) -> dict[str, Any]:

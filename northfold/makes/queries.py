@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from django.db.models import Case, Max, Prefetch, QuerySet, When
+from django.db.models import Max, Prefetch, QuerySet
 from django.utils import timezone
 
 from northfold.core.formula.loads import Loads
@@ -15,13 +15,11 @@ from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.method.finishes import PartLine
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import evaluate
-from northfold.dough.models import Draft
+from northfold.dough.models import Draft, lines_of
 from northfold.dough.queries import shelf_for
 from northfold.dough.rows import Desk, Formulated
 from northfold.kitchen import queries as kitchen
-from northfold.makes import freezing
-from northfold.makes.models import FrozenPlan, Make, MakeItem
-from northfold.makes.panel import pieces_in_short
+from northfold.makes.models import Make, MakeItem
 from northfold.web.models import User
 
 
@@ -107,7 +105,7 @@ def plan_of(
     if not make.is_planned:
         frozen = make.frozen_plans.first()
         if frozen is not None:
-            return freezing.from_json(frozen.plan)
+            return frozen.thawed
     edits = edits_of(make) if edits is None else edits
     return (around or Surroundings.today(now)).plan_as_saved(make, items_of(make), edits)
 
@@ -138,58 +136,19 @@ def thread_of(make: Make, user: User | None = None, around: Surroundings | None 
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 
 
-@dataclass(frozen=True)
-class MakeRow:
-    """A make in the list. `start_at` is when a planned one has to begin to be ready in time."""
-
-    make: Make
-    dough_g: float | None
-    pieces: str
-    start_at: datetime | None = None
-
-    @property
-    def opens(self) -> str:
-        """Where its name leads: to the stage that matters now."""
-        return "makes:size" if self.make.is_planned else self.next
-
-    @property
-    def next(self) -> str:
-        return NEXT[self.make.state][0]
-
-    @property
-    def next_words(self) -> str:
-        return NEXT[self.make.state][1]
-
-
-# The page that a make wants next, by its state, and what its button says.
-NEXT = {
-    Make.State.PLANNED: ("makes:weigh", "Weigh sheet"),
-    Make.State.STARTED: ("bench:run", "Bench"),
-    Make.State.FINISHED: ("records:result", "Result"),
-    Make.State.ABANDONED: ("bench:run", "How it went"),
-}
-
-
-# Whatever the order, what is still to do stands before what is finished.
-TO_DO_FIRST = Case(When(state__in=[Make.State.FINISHED, Make.State.ABANDONED], then=1), default=0)
-ORDERS = {"due": ("due_at", "pk"), "-due": ("-due_at", "-pk"), "name": ("formula_version__formula__name", "pk")}
-
-
 def planned_makes() -> QuerySet[Make]:
     """Kept makes with all that planning them needs, whatever their number in as many queries."""
     return (
         Make.objects.kept()
         .select_related("formula_version__formula", "formula_version__facts")
-        .prefetch_related(
-            Prefetch("items", MakeItem.objects.select_related("tin")),
-            "step_edits",
-            "formula_version__lines__ingredient_revision__ingredient",
-        )
+        .prefetch_related(Prefetch("items", MakeItem.objects.select_related("tin")), "step_edits")
     )
 
 
 def plans(makes: Iterable[Make], around: Surroundings) -> dict[int, Plan]:
     """The plans of makes that have not started, by make."""
+    makes = list(makes)
+    lines_of(make.formula_version for make in makes)  # all together, so that none is read for itself
     return {
         make.pk: around.plan_as_saved(
             make,
@@ -198,45 +157,6 @@ def plans(makes: Iterable[Make], around: Surroundings) -> dict[int, Plan]:
         )
         for make in makes
     }
-
-
-def make_rows(*, state: str = "", search: str = "", order: str = "due") -> list[MakeRow]:
-    """Makes for the list: filtered by state and name, in one order; the same queries whatever their number."""
-    found = planned_makes().order_by(TO_DO_FIRST, *ORDERS.get(order, ORDERS["due"]))
-    if state in Make.State.values:
-        found = found.filter(state=state)
-    if search:
-        found = found.filter(formula_version__formula__name__icontains=search)
-    shown = list(found)
-    frozen = frozen_dough(make for make in shown if not make.is_planned)
-    planned = plans((make for make in shown if make.is_planned), Surroundings.today())
-    rows = []
-    for make in shown:
-        pieces = pieces_in_short([item.core for item in make.items.all()]) if make.items.all() else "no tin yet"
-        plan_here = planned.get(make.pk)
-        start = plan_here.clock.start_at if plan_here and plan_here.clock and make.due_at else None
-        rows.append(MakeRow(make, plan_here.dough_g if plan_here else frozen.get(make.pk), pieces, start))
-    if order == "due":
-        # What is to do counts on from now, what is done back from it.
-        done = [row for row in rows if row.make.is_over]
-        rows = [row for row in rows if not row.make.is_over] + done[::-1]
-    return rows
-
-
-def frozen_dough(makes: Iterable[Make]) -> dict[int, float]:
-    """The dough of started makes as it was frozen, by make, without reading the plans whole. [g]"""
-    rows = FrozenPlan.objects.filter(make__in=list(makes)).order_by("seq").values_list("make", "plan__dough_g")
-    return dict(rows)
-
-
-def binned_makes() -> list[Make]:
-    return list(Make.objects.binned(timezone.now()).select_related("formula_version__formula"))
-
-
-def state_counts() -> dict[str, int]:
-    """How many kept makes are in each state."""
-    states = Make.objects.kept().values_list("state", flat=True)
-    return {state: sum(1 for each in states if each == state) for state in Make.State.values}
 
 
 def newest_frozen_seq(make: Make) -> int:

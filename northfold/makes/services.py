@@ -29,7 +29,7 @@ from northfold.dough.models import Formula, FormulaVersion
 from northfold.dough.services import save_version
 from northfold.kitchen.models import Evidence, Tin
 from northfold.kitchen.services import record_evidence
-from northfold.makes import freezing
+from northfold.makes import facts, freezing
 from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
 from northfold.makes.queries import Surroundings, edits_of, newest_frozen_seq, plan_of
 from northfold.web.models import User
@@ -72,6 +72,7 @@ class StaleMake(Exception):
 
 
 @transaction.atomic
+@facts.keeping()
 def create_make(user: User, version: FormulaVersion, *, tin: Tin, count: int, due_at: datetime | None) -> Make:
     """A new make of a version: some pieces in one tin, due at a time or when it is ready."""
     make = Make.objects.create(formula_version=version, due_at=due_at, created_by=user)
@@ -80,6 +81,7 @@ def create_make(user: User, version: FormulaVersion, *, tin: Tin, count: int, du
 
 
 @transaction.atomic
+@facts.keeping()
 def size_make(
     make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: float, due_at: datetime | None, glaze_g: float = 0.0
 ) -> Make:
@@ -108,6 +110,7 @@ def size_make(
 
 
 @transaction.atomic
+@facts.keeping()
 def change_first_item(make: Make, **values: Any) -> Make:
     """Change some fields of a make's first pieces, as its recipe names them. Raises StartedMake once it has started."""
     make = Make.objects.select_for_update().get(pk=make.pk)
@@ -123,6 +126,7 @@ def change_first_item(make: Make, **values: Any) -> Make:
 
 
 @transaction.atomic
+@facts.keeping()
 def edit_step(
     user: User, make: Make, step_key: str, field: str, value: str, around: Surroundings | None = None
 ) -> None:
@@ -162,6 +166,7 @@ def edit_step(
 
 
 @transaction.atomic
+@facts.keeping()
 def take_edits(user: User, make: Make, takes: Take, around: Surroundings | None = None) -> None:
     """Override several fields together; all of them or none. Raises as `edit_step`."""
     for step_key, field, value in takes:
@@ -241,6 +246,7 @@ def _stands_after(planned: Plan, step_key: str) -> str:
 
 
 @transaction.atomic
+@facts.keeping()
 def add_step(user: User, make: Make, *, name: str, after: str, **values: str) -> None:
     """
     Add a step of the maker's own after another; its values as they are typed.
@@ -258,6 +264,7 @@ def add_step(user: User, make: Make, *, name: str, after: str, **values: str) ->
 
 
 @transaction.atomic
+@facts.keeping()
 def remove_step(make: Make, step_key: str) -> list[Edit]:
     """Take a step of the maker's own out; what it was, to put it back."""
     make = Make.objects.select_for_update().get(pk=make.pk)
@@ -270,6 +277,7 @@ def remove_step(make: Make, step_key: str) -> list[Edit]:
 
 
 @transaction.atomic
+@facts.keeping()
 def set_edits(user: User, make: Make, edits: Iterable[Edit], *, instead: bool = False) -> None:
     """Put overrides back as they were; `instead` of all there are."""
     make = Make.objects.select_for_update().get(pk=make.pk)
@@ -283,6 +291,7 @@ def set_edits(user: User, make: Make, edits: Iterable[Edit], *, instead: bool = 
 
 
 @transaction.atomic
+@facts.keeping()
 def trim_all(make: Make, trimming: str) -> None:
     """Trim every piece of a make in one manner. An overhang comes with it where the manner needs one, or goes."""
     make = Make.objects.select_for_update().get(pk=make.pk)
@@ -306,6 +315,7 @@ TOTAL_G = (10.0, 200_000.0)
 
 
 @transaction.atomic
+@facts.keeping()
 def make_of_total(make: Make, typed: str, planned: Plan) -> None:
     """
     As many pieces as a total of dough gives, the loss on bowl and bench taken off. [g]
@@ -338,6 +348,7 @@ def make_of_total(make: Make, typed: str, planned: Plan) -> None:
 
 
 @transaction.atomic
+@facts.keeping()
 def set_room(make: Make, room_c: float | None) -> None:
     """Let a make be worked in a room of its own temperature [°C]; None goes back to the kitchen's."""
     make = Make.objects.select_for_update().get(pk=make.pk)
@@ -356,6 +367,7 @@ def save_dough(user: User, make: Make, edit_no: int) -> FormulaVersion:
 
 
 @transaction.atomic
+@facts.keeping()
 def move_to(make: Make, version: FormulaVersion) -> None:
     """Let a planned make be of another version of its formula. A started one never moves."""
     if not make.is_planned:
@@ -384,14 +396,15 @@ def start_make(make: Make, now: datetime | None = None) -> FrozenPlan:
 
 
 def freeze(make: Make, planned: Plan, cause: str, now: datetime) -> FrozenPlan:
-    """Keep a plan with everything it was reckoned from."""
+    """Keep a plan with everything it was reckoned from, and what lists show of it."""
+    facts.keep_frozen(make, planned)
     return FrozenPlan.objects.create(
         make=make,
         seq=newest_frozen_seq(make) + 1,
         cause=cause,
         core_version=CORE_VERSION,
         at=now,
-        plan=freezing.to_json(planned),
+        packed=freezing.pack(planned),
     )
 
 
@@ -427,7 +440,7 @@ def _pass_on(make: Make, before: str, after: str, otherwise: str) -> None:
 
 def make_again(user: User, make: Make) -> Make:
     """A new planned make with the same dough, its newest version, the same pieces and the maker's own steps."""
-    with transaction.atomic():
+    with transaction.atomic(), facts.keeping():
         formula: Formula = make.formula_version.formula
         copy = Make.objects.create(
             formula_version=formula.newest, loss=make.loss, room_c=make.room_c, glaze_g=make.glaze_g, created_by=user

@@ -11,7 +11,7 @@ from northfold.core.method.care import care
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
-from northfold.makes import leftovers, queries, services
+from northfold.makes import leftovers, listing, queries, services
 from northfold.makes.forms import MakeItForm
 from northfold.makes.methods import start_as_usual
 from northfold.makes.models import Make
@@ -24,14 +24,16 @@ from northfold.web.undo import offer_undo
 def make_list(request: HttpRequest) -> HttpResponse:
     state, search = request.GET.get("state", ""), request.GET.get("q", "").strip()[:80]
     order = request.GET.get("order", "due")
+    found = listing.make_list(state=state, search=search, order=order, page=request.GET.get("page"))
     context = {
-        "rows": queries.make_rows(state=state, search=search, order=order),
-        "counts": queries.state_counts(),
+        "rows": found.rows,
+        "page": found.page,
+        "counts": found.counts,
         "state": state,
         "search": search,
         "order": order,
-        "binned": queries.binned_makes(),
-        "any_formula": Formula.objects.kept().exists(),
+        "binned": listing.binned_makes(),
+        "any_formula": bool(found.rows) or Formula.objects.kept().exists(),
     }
     return render(request, "makes/list.html", context)
 

@@ -1,6 +1,7 @@
 """What lies in the cold: lots, and every gram that went in or out of them."""
 
 from datetime import datetime
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -10,6 +11,9 @@ from northfold.core.matter.keeping import Keeping, Kept, keeps_until
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Place
 from northfold.web.models import Immutable
+
+# What counts as nothing left. [g or pieces]
+NOTHING = 0.5
 
 
 class Lot(models.Model):
@@ -38,9 +42,14 @@ class Lot(models.Model):
     place = models.ForeignKey(Place, on_delete=models.PROTECT, related_name="lots")
     since = models.DateTimeField(help_text="From when its keeping time counts: made, frozen or thawed")
     thawed = models.BooleanField(default=False)
+    is_used_up = models.BooleanField(default=False, help_text="Whether its moves leave nothing; kept with each move")
 
     class Meta:
         ordering = ["since", "pk"]
+        indexes = [
+            models.Index(fields=["since"], condition=models.Q(is_used_up=False), name="lots_in_store"),
+            models.Index(fields=["source"], name="lots_by_source"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.what}, {self.get_kind_display()}"
@@ -79,9 +88,16 @@ class Move(Immutable):
 
     class Meta:
         ordering = ["at", "pk"]
+        indexes = [models.Index(fields=["why"], name="moves_by_reason")]
 
     def __str__(self) -> str:
         return f"{self.amount:+g} {self.lot.unit} of {self.lot}"
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Write it down, and whether it leaves anything of its lot."""
+        super().save(*args, **kwargs)
+        left = Move.objects.filter(lot=self.lot_id).aggregate(sum=Sum("amount"))["sum"] or 0.0
+        Lot.objects.filter(pk=self.lot_id).update(is_used_up=left <= NOTHING)
 
 
 def age_words(since: datetime, now: datetime) -> str:

@@ -3,7 +3,9 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from itertools import groupby
 
+from django.core.paginator import Page
 from django.db.models import Q, QuerySet, Sum
 from django.utils import timezone
 
@@ -11,10 +13,9 @@ from northfold.core.matter.keeping import FREEZES_BELOW_C, THAW_H
 from northfold.dough.models import Formula
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Place
-from northfold.stock.models import Lot, age_words
+from northfold.stock.models import NOTHING, Lot, age_words
+from northfold.web.paging import page_of
 
-# What counts as nothing left. [g or pieces]
-NOTHING = 0.5
 # What is to be used within this stands on Today.
 SOON = timedelta(hours=24)
 
@@ -39,17 +40,27 @@ class Shelf:
 
 @dataclass(frozen=True)
 class PlaceShelf:
-    """A place with what lies in it, oldest first."""
+    """A place with what lies in it, what has to be used first at the top; `others` are where it may be moved to."""
 
     place: Place
     air_c: float
     shelves: list[Shelf]
+    others: list[Place]
+
+
+@dataclass(frozen=True)
+class Store:
+    """One page of the store, place by place, the warmest first."""
+
+    groups: list[PlaceShelf]
+    page: Page
 
 
 def lots() -> QuerySet[Lot]:
     """Everything that is not used up."""
     return (
-        Lot.objects.annotate(held=Sum("moves__amount"))
+        Lot.objects.filter(is_used_up=False)
+        .annotate(held=Sum("moves__amount"))
         .filter(held__gt=NOTHING)
         .select_related("place", "formula")
         .order_by("since", "pk")
@@ -78,15 +89,23 @@ def shelves(found: Iterable[Lot], now: datetime | None = None) -> list[Shelf]:
     return sorted(shown, key=lambda shelf: shelf.until)
 
 
-def by_place(now: datetime | None = None) -> list[PlaceShelf]:
-    """The store place by place."""
+def store(now: datetime | None = None, page: str | None = None) -> Store:
+    """What lies in the cold, a page of it."""
     room_c, _ = kitchen.room_and_keeping()
-    groups: dict[int, PlaceShelf] = {}
-    for shelf in shelves(lots(), now):
+    airs: dict[int, float] = {}
+
+    def by_air(shelf: Shelf) -> tuple[float, int]:
         place = shelf.lot.place
-        group = groups.setdefault(place.pk, PlaceShelf(place, place.core.temperature_c(room_c), []))
-        group.shelves.append(shelf)
-    return sorted(groups.values(), key=lambda group: group.air_c, reverse=True)
+        return -airs.setdefault(place.pk, place.core.temperature_c(room_c)), place.pk
+
+    shown = page_of(sorted(shelves(lots(), now), key=by_air), page)
+    groups = []
+    for _, same in groupby(shown, key=by_air):
+        found = list(same)
+        place = found[0].lot.place
+        others = [other for other in cold_places() if other.pk != place.pk]
+        groups.append(PlaceShelf(place, airs[place.pk], found, others))
+    return Store(groups, shown)
 
 
 def cold_places() -> list[Place]:

@@ -28,7 +28,8 @@ def store(request: HttpRequest) -> HttpResponse:
         else:
             return redirect("stock:store")
     places = queries.cold_places()
-    context = {"groups": queries.by_place(), "form": form, "places": places, "open": bool(form.errors)}
+    found = queries.store(page=request.GET.get("page"))
+    context = {"groups": found.groups, "page": found.page, "form": form, "places": places, "open": bool(form.errors)}
     return render(request, "stock/store.html", context, status=422 if form.errors else 200)
 
 

@@ -109,6 +109,25 @@ class Binned(models.Model):
         return max(0, BIN_DAYS - (timezone.now() - self.binned_at).days)
 
 
+class Counted(models.Model):
+    """
+    A row whose changes are counted, so that what is kept of it knows whether it still holds.
+
+    Saving never writes the count back: it only goes up, see `kitchen/changes.py` and `makes/facts.py`.
+    """
+
+    changes = models.PositiveIntegerField(default=0, editable=False)
+
+    class Meta:
+        abstract = True
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        if not self._state.adding and kwargs.get("update_fields") is None:
+            fields = (field for field in self._meta.concrete_fields if not field.primary_key)
+            kwargs["update_fields"] = [field.attname for field in fields if field.name != "changes"]
+        super().save(*args, **kwargs)
+
+
 class AuditEntry(Immutable):
     """Something that was done which others must be able to look up: see `web/audit.py`."""
 

@@ -82,7 +82,7 @@ def test_on_hand_is_the_sum_of_moves_and_no_move_is_changed(head, fridge):
     with pytest.raises(ImmutableError):
         Move.objects.all().delete()
     stock.throw_away(head, lot)
-    assert queries.by_place() == []
+    assert queries.store().groups == []
     assert Move.objects.count() == 3
 
 

@@ -23,6 +23,11 @@ class Migration(migrations.Migration):
                 ('upto', models.PositiveBigIntegerField(help_text='Number of the newest piece that was looked at')),
             ],
         ),
+        migrations.AddField(
+            model_name='kitchen',
+            name='changes',
+            field=models.PositiveIntegerField(default=0, editable=False),
+        ),
         migrations.AddIndex(
             model_name='evidence',
             index=models.Index(fields=['kind', 'subject', 'at'], name='kitchen_evi_kind_10ba03_idx'),

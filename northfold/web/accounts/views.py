@@ -7,7 +7,6 @@ from django.contrib import messages
 from django.contrib.auth import get_user_model, logout
 from django.contrib.auth.decorators import login_not_required
 from django.contrib.auth.views import LoginView, LogoutView, PasswordChangeView
-from django.core.paginator import Paginator
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import render_to_string
@@ -19,9 +18,8 @@ from northfold.web import audit
 from northfold.web.accounts import brake, device, entering, sessions
 from northfold.web.forms import OwnPasswordForm, SignInForm
 from northfold.web.models import AuditEntry
+from northfold.web.paging import page_of
 from northfold.web.permissions import needs
-
-A_PAGE = 50
 
 
 def shut() -> HttpResponse:
@@ -144,6 +142,6 @@ def record(request: HttpRequest) -> HttpResponse:
     found = AuditEntry.objects.order_by("-pk")
     if kind in audit.Kind.values:
         found = found.filter(kind=kind)
-    page = Paginator(found, A_PAGE).get_page(request.GET.get("page"))
+    page = page_of(found, request.GET.get("page"))
     context = {"page": page, "kinds": audit.Kind.choices, "kind": kind, "tab": "record", "here": "kitchen"}
     return render(request, "web/record.html", context)

@@ -1,0 +1,151 @@
+"""
+What lists show of a make's plan, kept, so that no list has to plan what it shows.
+
+Facts say what they are of: the state of the kitchen, by the count of its changes, and that of the make. Where either
+was changed since, they are reckoned anew when a list wants them, and kept again. What has started is kept for good.
+"""
+
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager, suppress
+from contextvars import ContextVar
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import DatabaseError, transaction
+from django.db.models import F
+from django.db.models.signals import post_delete, post_save
+
+from northfold.core.method import Plan
+from northfold.core.version import CORE_VERSION
+from northfold.kitchen.models import Tin
+from northfold.kitchen.queries import the_kitchen
+from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
+from northfold.makes.panel import pieces_in_short
+from northfold.makes.queries import Surroundings, planned_makes, plans
+
+FROZEN = "frozen"
+
+
+@dataclass(frozen=True)
+class StepInShort:
+    """As much of a step as a line of the day shows. [min, °C]"""
+
+    key: str
+    name: str
+    start_min: float
+    hands_min: float
+    wait_min: float
+    place: str
+    place_c: float | None
+    apart: bool
+
+
+def steps_in_short(facts: MakeFacts) -> list[StepInShort]:
+    return [StepInShort(*values) for values in facts.steps]
+
+
+def mark_of(make: Make) -> str:
+    """What a planned make's facts must be of to hold; nothing where the kitchen is not written down yet."""
+    kitchen = the_kitchen()
+    return f"{CORE_VERSION}:{kitchen.changes}:{make.changes}" if kitchen.pk else ""
+
+
+def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
+    steps = plan.course.steps if plan.course and make.is_planned else ()
+    return MakeFacts(
+        make=make,
+        of=mark,
+        dough_g=plan.dough_g,
+        pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
+        start_at=plan.clock.start_at if plan.clock and make.due_at and make.is_planned else None,
+        steps=[
+            [getattr(step, name) for name in StepInShort.__dataclass_fields__]
+            for step in steps
+        ],
+    )  # fmt: skip
+
+
+def _keep(found: Iterable[MakeFacts]) -> None:
+    written = ["of", "dough_g", "pieces", "start_at", "steps"]
+    MakeFacts.objects.bulk_create(found, update_conflicts=True, unique_fields=["make"], update_fields=written)
+
+
+def keep_frozen(make: Make, plan: Plan) -> None:
+    """Keep what lists show of a make that starts now."""
+    _keep([_of_plan(make, plan, FROZEN)])
+
+
+def of_planned(makes: Iterable[Make]) -> dict[int, MakeFacts]:
+    """
+    The facts of planned makes, by make; those that no longer hold are reckoned anew, together.
+
+    What was reckoned is kept where it can be written; where not, the list shows it all the same.
+    """
+    asked = list(makes)
+    held = {make.pk: make.facts for make in asked if hasattr(make, "facts") and make.facts.of == mark_of(make) != ""}
+    missing = [make.pk for make in asked if make.pk not in held]
+    if not missing:
+        return held
+    read = list(planned_makes().filter(pk__in=missing))
+    planned = plans(read, Surroundings.today())
+    found = [_of_plan(make, planned[make.pk], mark_of(make)) for make in read]
+    with suppress(DatabaseError), transaction.atomic():
+        _keep([facts for facts in found if facts.of])
+    return held | {facts.make_id: facts for facts in found}
+
+
+def renew(**_: object) -> int:
+    """Keep what lists show of makes that started before it was kept; says of how many. Runs as data is brought up."""
+    lacking = Make.objects.exclude(state=Make.State.PLANNED).filter(facts=None).values_list("pk", flat=True)
+    numbers = list(lacking)
+    for begin in range(0, len(numbers), 200):
+        batch = numbers[begin : begin + 200]
+        newest = {frozen.make_id: frozen for frozen in FrozenPlan.objects.filter(make__in=batch).order_by("seq")}
+        _keep(_of_frozen(frozen) for frozen in newest.values())
+    return len(numbers)
+
+
+def _of_frozen(frozen: FrozenPlan) -> MakeFacts:
+    """From a plan as it was stored, without opening all of it."""
+    return MakeFacts(make_id=frozen.make_id, of=FROZEN, dough_g=frozen.plan.get("dough_g"), steps=[])
+
+
+_touched: ContextVar[set[int] | None] = ContextVar("makes that are being changed", default=None)
+
+
+@contextmanager
+def keeping() -> Iterator[None]:
+    """
+    Around what changes planned makes: when all of it is done, what lists show of them is kept anew.
+
+    One inside another waits for the outer one. The page that follows shows the same plan, so it is reckoned once.
+    """
+    if _touched.get() is not None:
+        yield
+        return
+    touched: set[int] = set()
+    token = _touched.set(touched)
+    try:
+        yield
+    finally:
+        _touched.reset(token)
+    of_planned(Make.objects.filter(pk__in=touched, state=Make.State.PLANNED).select_related("facts"))
+
+
+def _make_changed(sender: Any, instance: Any, **_: object) -> None:
+    number = instance.pk if isinstance(instance, Make) else instance.make_id
+    if number is not None and (touched := _touched.get()) is not None:
+        touched.add(number)
+    Make.objects.filter(pk=number, state=Make.State.PLANNED).update(changes=F("changes") + 1)
+
+
+def _tin_changed(sender: Any, instance: Tin, **_: object) -> None:
+    Make.objects.filter(items__tin=instance, state=Make.State.PLANNED).update(changes=F("changes") + 1)
+
+
+def connect() -> None:
+    """Count what is changed of makes, whichever service writes it."""
+    for model in (Make, MakeItem, StepEdit):
+        post_save.connect(_make_changed, sender=model)
+        post_delete.connect(_make_changed, sender=model)
+    post_save.connect(_tin_changed, sender=Tin)

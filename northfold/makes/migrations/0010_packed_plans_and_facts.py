@@ -1,0 +1,68 @@
+"""Frozen plans as compressed bytes, and what lists show of a make kept beside it."""
+
+import json
+import zlib
+
+import django.db.models.deletion
+from django.db import migrations, models
+
+
+def pack(apps, schema_editor):
+    frozen = apps.get_model("makes", "FrozenPlan")
+    for number in list(frozen.objects.order_by("pk").values_list("pk", flat=True)):
+        plan = frozen.objects.values_list("plan", flat=True).get(pk=number)
+        packed = zlib.compress(json.dumps(plan, separators=(",", ":")).encode())
+        frozen.objects.filter(pk=number).update(packed=packed)
+
+
+class Migration(migrations.Migration):
+    dependencies = [("makes", "0009_abandoned")]
+
+    operations = [
+        migrations.AddField(
+            model_name="make",
+            name="changes",
+            field=models.PositiveIntegerField(default=0, editable=False),
+        ),
+        migrations.AddIndex(
+            model_name="make",
+            index=models.Index(fields=["due_at", "id"], name="makes_by_due"),
+        ),
+        migrations.AddIndex(
+            model_name="make",
+            index=models.Index(fields=["binned_at", "state"], name="makes_by_state"),
+        ),
+        migrations.CreateModel(
+            name="MakeFacts",
+            fields=[
+                ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
+                (
+                    "of",
+                    models.CharField(
+                        help_text="The changes of kitchen and make that it was reckoned at", max_length=40
+                    ),
+                ),
+                ("dough_g", models.FloatField(null=True)),
+                ("pieces", models.CharField(blank=True, max_length=20)),
+                (
+                    "start_at",
+                    models.DateTimeField(help_text="When a planned make begins to be ready in time", null=True),
+                ),
+                ("steps", models.JSONField(default=list, help_text="Of a planned make, in short")),
+                (
+                    "make",
+                    models.OneToOneField(
+                        on_delete=django.db.models.deletion.CASCADE, related_name="facts", to="makes.make"
+                    ),
+                ),
+            ],
+        ),
+        migrations.AddField(
+            model_name="frozenplan",
+            name="packed",
+            field=models.BinaryField(default=b"", help_text="The plan, see `freezing.py`"),
+            preserve_default=False,
+        ),
+        migrations.RunPython(pack),
+        migrations.RemoveField(model_name="frozenplan", name="plan"),
+    ]
