@@ -31,7 +31,7 @@ from northfold.web.models import AuditEntry, User
 
 DAYS = 5 * 365
 # What stands in the cold store at any time; everything older was used up.
-IN_STORE = 40
+IN_STORE = 12
 # Sign-ins that are written down in a day, and how often a pack's price changes. [days]
 SIGN_INS, PRICED_EVERY = 6, 30
 SEED = 5365
@@ -126,7 +126,9 @@ def _formulas(count: int) -> None:
     facts = []
     for source, version in made:
         words = source.facts.words.replace(source.formula.name.lower(), version.formula.name.lower(), 1)
-        facts.append(_copy(source.facts, version_id=version.pk, words=words))
+        name = version.payload["name"]
+        new = {"version_id": version.pk, "formula_id": version.formula_id, "name": name, "is_newest": True}
+        facts.append(_copy(source.facts, words=words, **new))
     _write(VersionFacts, facts)
 
 

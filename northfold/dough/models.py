@@ -171,7 +171,10 @@ class VersionFacts(models.Model):
     """What the book's lists need of a version, computed when it is saved. Rebuildable; read by no calculation."""
 
     version = models.OneToOneField(FormulaVersion, on_delete=models.CASCADE, related_name="facts")
+    formula = models.ForeignKey(Formula, null=True, on_delete=models.CASCADE, related_name="+")
     is_newest = models.BooleanField(default=True, help_text="Whether its formula has no later version")
+    name = models.CharField(max_length=120, blank=True, help_text="The formula's, as the list orders them")
+    rank = models.PositiveIntegerField(default=0, help_text="Of its family, in the order of the core's table")
     core_version = models.CharField(max_length=20)
     family_key = models.CharField(max_length=40)
     family = models.CharField(max_length=60)
@@ -184,4 +187,4 @@ class VersionFacts(models.Model):
     words = models.TextField(help_text="Lower-case words that a search looks through")
 
     class Meta:
-        indexes = [models.Index(fields=["family_key"], condition=models.Q(is_newest=True), name="newest_by_family")]
+        indexes = [models.Index(fields=["rank", "name"], condition=models.Q(is_newest=True), name="newest_by_name")]

@@ -6,11 +6,10 @@ from functools import lru_cache
 from typing import Any
 
 from django.core.paginator import Page
-from django.db.models import Case, IntegerField, QuerySet, When
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from northfold.core.formula.cost import cost_of
-from northfold.core.formula.families import families
 from northfold.core.formula.makeup import fat_makeup, liquid_makeup
 from northfold.core.formula.method_text import RATIO, Fact
 from northfold.core.formula.ratio import MEAL_COUNTS, Ratio, ratio_of
@@ -40,6 +39,11 @@ class Shelfmark:
     x: float
     y: float
 
+    @property
+    def key(self) -> tuple[object, ...]:
+        """Everything its row shows: a version and its facts are written once, a formula's name and tags are not."""
+        return self.version.pk, self.version.at, self.facts.core_version, self.formula.name, tuple(self.formula.tags)
+
 
 @dataclass(frozen=True)
 class FamilyGroup:
@@ -49,15 +53,9 @@ class FamilyGroup:
 
 # Height of a triangle whose sides are 1.
 HEIGHT = math.sqrt(3) / 2
-ORDERS = {"name": "version__formula__name", "newest": "-version__at"}
+ORDERS = {"name": "name", "newest": "-version"}
 # Earlier versions that a triangle shows at most.
 GHOSTS = 6
-# Families in the order of the core's table, those of one's own last.
-RANK = Case(
-    *(When(family_key=family.key, then=number) for number, family in enumerate(families())),
-    default=len(families()),
-    output_field=IntegerField(),
-)
 
 
 def holds(allergen: str) -> str:
@@ -168,9 +166,9 @@ def book(
     name of one that each must have, `tag` one that each must bear.
     """
     newest: QuerySet[VersionFacts] = (
-        VersionFacts.objects.filter(is_newest=True, version__formula__binned_at=None)
-        .annotate(rank=RANK)
-        .select_related("version__formula")
+        VersionFacts.objects.filter(is_newest=True)
+        .exclude(formula__in=Formula.objects.exclude(binned_at=None))
+        .select_related("version", "formula")
         .defer("words", "version__payload", "version__source_text", "version__schools", "version__note")
         .order_by("rank", ORDERS.get(order, ORDERS["name"]))
     )
@@ -190,7 +188,7 @@ def book(
         whole = 100 + facts.fat + facts.liquid
         x = 0.5 + (facts.liquid - facts.fat) / whole / 2
         groups.setdefault(facts.family, []).append(
-            Shelfmark(facts.version.formula, facts.version, facts, x, HEIGHT * (1 - 100 / whole))
+            Shelfmark(facts.formula, facts.version, facts, x, HEIGHT * (1 - 100 / whole))
         )
     return BookPage([FamilyGroup(name, marks) for name, marks in groups.items()], shown)
 

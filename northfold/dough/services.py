@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from northfold.core.errors import CoreError
+from northfold.core.formula.families import families
 from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
@@ -173,6 +174,9 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
     facts, _ = VersionFacts.objects.update_or_create(
         version=version,
         defaults={
+            "formula": version.formula,
+            "name": version.formula.name,
+            "rank": [family.key for family in families()].index(best.family.key) if best else len(families()),
             "is_newest": not version.formula.versions.filter(n__gt=version.n).exists(),
             "core_version": CORE_VERSION,
             "family_key": best.family.key if best else "own",
@@ -196,7 +200,7 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
         },
     )
     if facts.is_newest:
-        older = VersionFacts.objects.filter(version__formula=version.formula_id, is_newest=True)
+        older = VersionFacts.objects.filter(formula=version.formula, is_newest=True)
         older.exclude(pk=facts.pk).update(is_newest=False)
     return facts
 

@@ -23,6 +23,17 @@ class MakeRow:
     start_at: datetime | None = None
 
     @property
+    def is_overdue(self) -> bool:
+        return self.make.is_overdue
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """Everything its row shows."""
+        make, version = self.make, self.make.formula_version
+        shown = (make.pk, make.state, make.due_at, self.is_overdue, version.formula.name, version.n)
+        return (*shown, self.dough_g, self.pieces, self.start_at)
+
+    @property
     def opens(self) -> str:
         """Where its name leads: to the stage that matters now."""
         return "makes:size" if self.make.is_planned else self.next
@@ -81,11 +92,17 @@ def make_list(*, state: str = "", search: str = "", order: str = "due", page: st
     parts, lengths = [], []
     for states, by in zip((TO_DO, OVER), ORDERS.get(order, ORDERS["due"]), strict=True):
         asked = [each for each in states if each in wanted]
-        shown = kept.filter(state__in=asked).select_related("formula_version__formula", "facts").only(*SHOWN)
+        # One state is read off its index; of several, those left out are passed over along the hours.
+        found = kept.filter(state=asked[0]) if len(asked) == 1 else kept.exclude(state__in=_others(asked))
+        shown = found.select_related("formula_version__formula", "facts").only(*SHOWN)
         parts.append(shown.order_by(*by))
         lengths.append(sum(counts[each] for each in asked))
-    found = page_of(InTurn(*parts, counts=None if search else lengths), page)
-    return MakeList(_rows(list(found)), found, counts)
+    paged = page_of(InTurn(*parts, counts=None if search else lengths), page)
+    return MakeList(_rows(list(paged)), paged, counts)
+
+
+def _others(states: list[str]) -> list[str]:
+    return [state for state in Make.State.values if state not in states]
 
 
 def _rows(makes: list[Make]) -> list[MakeRow]:

@@ -49,8 +49,8 @@ class Make(Counted, Binned):
     class Meta:
         ordering = ["due_at", "pk"]
         indexes = [
-            models.Index(fields=["due_at", "id"], name="makes_by_due"),
-            models.Index(fields=["binned_at", "state"], name="makes_by_state"),
+            models.Index(fields=["binned_at", "due_at", "id"], name="makes_by_due"),
+            models.Index(fields=["binned_at", "state", "due_at", "id"], name="makes_by_state"),
         ]
 
     def __str__(self) -> str:

@@ -26,11 +26,11 @@ class Migration(migrations.Migration):
         ),
         migrations.AddIndex(
             model_name="make",
-            index=models.Index(fields=["due_at", "id"], name="makes_by_due"),
+            index=models.Index(fields=["binned_at", "due_at", "id"], name="makes_by_due"),
         ),
         migrations.AddIndex(
             model_name="make",
-            index=models.Index(fields=["binned_at", "state"], name="makes_by_state"),
+            index=models.Index(fields=["binned_at", "state", "due_at", "id"], name="makes_by_state"),
         ),
         migrations.CreateModel(
             name="MakeFacts",
