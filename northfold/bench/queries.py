@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from datetime import datetime
 
+from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
 from northfold.core.formula.liquid import Dose
@@ -11,11 +12,19 @@ from northfold.core.formula.scaling import ScaledLine
 from northfold.core.method import Plan
 from northfold.core.method.course import Step
 from northfold.core.method.progress import Progress, StepState, fold
-from northfold.makes import freezing
 from northfold.makes.models import Make
 
 # Other running waits that are shown by name; more are counted.
 OTHERS_SHOWN = 3
+
+
+# As much of a make as the bench shows: everything else of it stands in its frozen plan.
+SHOWN = ("state", "due_at", "binned_at", "formula_version__formula__name")
+
+
+def make_at_bench(pk: int) -> Make:
+    """A kept make as the bench needs it, without the lines of its dough."""
+    return get_object_or_404(Make.objects.kept().select_related("formula_version__formula").only(*SHOWN), pk=pk)
 
 
 @dataclass(frozen=True)
@@ -53,7 +62,7 @@ def steps_of(plan: Plan) -> tuple[Step, ...]:
 def run_of(make: Make) -> Run:
     """A started make as it stands, from its frozen plan and its events alone."""
     newest, *older = make.frozen_plans.all()
-    plan = freezing.from_json(newest.plan)
+    plan = newest.thawed
     started_at = (older[-1] if older else newest).at
     events = [event.core for event in make.events.all()]
     return Run(make, plan, started_at, fold(steps_of(plan), started_at, events))
@@ -65,6 +74,7 @@ def runs() -> list[Run]:
         Make.objects.kept()
         .filter(state=Make.State.STARTED)
         .select_related("formula_version__formula")
+        .only(*SHOWN)
         .prefetch_related("frozen_plans", "events")
         .order_by("pk")
     )

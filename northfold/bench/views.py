@@ -13,7 +13,7 @@ from django.views.decorators.http import require_POST
 from northfold.bench import queries, services
 from northfold.core.errors import CoreError
 from northfold.makes.models import Make
-from northfold.makes.pages import make_or_404, stage
+from northfold.makes.pages import stage
 from northfold.makes.panel import pieces_in_short
 from northfold.web.inputs import plain_text, read_json
 from northfold.web.links import row_id
@@ -61,7 +61,7 @@ def _stamped(response: HttpResponse) -> HttpResponse:
 
 def run(request: HttpRequest, pk: int) -> HttpResponse:
     """The bench of a make. One that has not started offers to start; a finished one tells how it went."""
-    make = make_or_404(pk)
+    make = queries.make_at_bench(pk)
     if make.state != Make.State.STARTED:
         _, context = stage(request, pk, "bench")
         run_then = queries.run_of(make) if make.is_over else None
@@ -72,7 +72,7 @@ def run(request: HttpRequest, pk: int) -> HttpResponse:
 
 def state(request: HttpRequest, pk: int) -> HttpResponse:
     """Nothing new since `seq` (204), or the bench as it stands now."""
-    make = make_or_404(pk)
+    make = queries.make_at_bench(pk)
     if request.GET.get("seq") == str(queries.newest_seq(make)):
         return _stamped(HttpResponse(status=204))
     if make.state != Make.State.STARTED:
@@ -103,7 +103,7 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
 
     Taken or refused, the answer names the tap by its mark: a device keeps a tap until an answer names it.
     """
-    make = make_or_404(pk)
+    make = queries.make_at_bench(pk)
     sent = _sent(request)
     value, mark = sent.get("value"), plain_text(sent.get("client_id"), 40)
     said = ""
@@ -133,7 +133,7 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
 @require_POST
 @needs("edit_makes")
 def finish(request: HttpRequest, pk: int) -> HttpResponse:
-    make = make_or_404(pk)
+    make = queries.make_at_bench(pk)
     if make.state == Make.State.FINISHED:
         messages.info(request, f"{make.formula_version.formula} is finished already; nothing changed.")
         return redirect("records:result", pk)

@@ -5,7 +5,7 @@ From evidence to learned values, kept as they stand.
 never writes: where something was written past these services, the states are reckoned from the evidence for that once.
 """
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable
 from functools import reduce
 from itertools import groupby
 from typing import Any, Protocol
@@ -20,8 +20,8 @@ from northfold.core.learning.values import (
     SCALE_MEAN,
     LearnedValue,
     Update,
+    fold,
     learn_more,
-    learn_scale,
     nothing_learned,
 )
 from northfold.core.learning.values import Evidence as Measured
@@ -30,11 +30,9 @@ from northfold.kitchen.models import Evidence, LearnedState, Place
 from northfold.web.once import once_a_request
 
 Kind = Evidence.Kind
-# How sure the start value is, and what one record may be off by. [ratio]
-SURE = {
-    Kind.LIQUID: {"prior_sd": LIQUID_SD, "record_sd": LIQUID_RECORD_SD},
-    Kind.FRICTION: {"prior_sd": FRICTION_SD},
-}
+# How sure the start value is, and what one record may be off by where it is not what it is for shrink. [ratio]
+PRIOR_SD = {Kind.LIQUID: LIQUID_SD, Kind.FRICTION: FRICTION_SD}
+RECORD: dict[str, dict[str, float]] = {Kind.LIQUID: {"record_sd": LIQUID_RECORD_SD}, Kind.FRICTION: {}}
 
 
 class Teaching(Protocol):
@@ -53,11 +51,12 @@ def standing_evidence(*kinds: Evidence.Kind) -> QuerySet[Evidence]:
 
 
 def _lean(found: QuerySet[Evidence]) -> list[Teaching]:
-    return list(found.values_list("pk", "subject", "predicted", "measured", "instrument", named=True))
+    return list(found.values_list("subject", "predicted", "measured", "instrument", named=True))
 
 
-def _records(rows: Iterable[Teaching]) -> Iterator[Measured]:
-    return (Measured(row.predicted, row.measured, row.instrument) for row in rows)
+def _learned(rows: Iterable[Teaching], start: LearnedValue, **sure: float) -> LearnedValue:
+    records = [(row.predicted, row.measured, row.instrument) for row in rows]
+    return LearnedValue(*fold(start.mean, start.variance, records, **sure), len(records))
 
 
 def family_of(subject: str) -> str:
@@ -80,16 +79,15 @@ def start_of(rows: Iterable[Teaching], subject: str) -> float:
     family = family_of(subject)
     if subject == family:
         return SCALE_MEAN
-    return learn_scale(
-        _records(row for row in rows if row.subject != subject and family_of(row.subject) == family)
-    ).mean
+    elsewhere = (row for row in rows if row.subject != subject and family_of(row.subject) == family)
+    return _learned(elsewhere, nothing_learned()).mean
 
 
 def learn_from(rows: Iterable[Teaching], subject: str) -> LearnedValue | None:
     """The shrink scale of a subject, a family of dough or one tin with it; None where nothing was measured of it."""
     rows = list(rows)
     own = [row for row in rows if subject in (row.subject, family_of(row.subject))]
-    return learn_scale(_records(own), prior_mean=start_of(rows, subject)) if own else None
+    return _learned(own, nothing_learned(start_of(rows, subject))) if own else None
 
 
 def _dial(subject: str) -> float:
@@ -115,7 +113,8 @@ def reckoned(kind: str, subject: str) -> list[LearnedState]:
     if not rows:
         return []
     if kind != Kind.SHRINK:
-        return [_state(kind, subject, learn_scale(_records(rows), **SURE[kind]), SCALE_MEAN)]
+        start = nothing_learned(prior_sd=PRIOR_SD[kind])
+        return [_state(kind, subject, _learned(rows, start, **RECORD[kind]), start.mean)]
     subjects = dict.fromkeys([family_of(subject), *(row.subject for row in rows)])
     return [_state(kind, each, learn_from(rows, each), start_of(rows, each)) for each in subjects]
 
@@ -145,8 +144,8 @@ def _goes_on(evidence: Evidence) -> bool:
     if kind == Kind.PLACE:
         value = read_more(known.place, evidence.of_place)
     else:
-        sure = {name: sd for name, sd in SURE[kind].items() if name == "record_sd"}
-        value = learn_more(known.value, Measured(evidence.predicted, evidence.measured, evidence.instrument), **sure)
+        record = Measured(evidence.predicted, evidence.measured, evidence.instrument)
+        value = learn_more(known.value, record, **RECORD[kind])
     moved = _state(kind, evidence.subject, value, known.start, newest_at=evidence.at, upto=evidence.pk)
     moved.pk = known.pk
     moved.save(force_update=True)
@@ -210,11 +209,20 @@ def part_of(evidence: Evidence) -> tuple[LearnedValue, LearnedValue, Update | No
     subject = evidence.subject
     known = states().get((Kind.SHRINK, subject))
     found = _of_subject(Kind.SHRINK, subject)
-    rows = _lean(found if subject == family_of(subject) else standing_evidence(Kind.SHRINK).filter(subject=subject))
-    start = known.start if known else SCALE_MEAN
-    after = learn_scale(_records(rows), prior_mean=start)
-    part = next((update for row, update in zip(rows, after.updates, strict=True) if row.pk == evidence.pk), None)
-    if part is None:
+    own = found if subject == family_of(subject) else standing_evidence(Kind.SHRINK).filter(subject=subject)
+    rows = list(own.values_list("pk", "predicted", "measured", "instrument"))
+    numbers, records = [row[0] for row in rows], [row[1:] for row in rows]
+    start = nothing_learned(known.start if known else SCALE_MEAN)
+    if evidence.pk not in numbers:
+        after = LearnedValue(*fold(start.mean, start.variance, records), len(records))
         return after, after, None
-    others = [row for row in rows if row.pk != evidence.pk]
-    return (learn_scale(_records(others), prior_mean=start) if others else nothing_learned()), after, part
+    place = numbers.index(evidence.pk)
+    before_it = LearnedValue(*fold(start.mean, start.variance, records[:place]), place)
+    with_it = learn_more(before_it, Measured(*records[place]))
+    (part,) = with_it.updates
+    after = LearnedValue(*fold(with_it.mean, with_it.variance, records[place + 1 :]), len(records))
+    if len(records) == 1:
+        # Without it nothing was measured of this subject: the next one starts from the default.
+        return nothing_learned(), after, part
+    without = fold(before_it.mean, before_it.variance, records[place + 1 :])
+    return LearnedValue(*without, len(records) - 1), after, part

@@ -7,7 +7,7 @@ from django.core.paginator import Page
 from django.db.models import Count, QuerySet
 from django.utils import timezone
 
-from northfold.dough.models import Formula
+from northfold.dough.models import FormulaVersion
 from northfold.makes import facts
 from northfold.makes.models import Make
 from northfold.web.paging import InTurn, page_of
@@ -83,11 +83,11 @@ class MakeList:
 def make_list(*, state: str = "", search: str = "", order: str = "due", page: str | None = None) -> MakeList:
     """Makes filtered by state and name, in one order; as many queries for six thousand as for six."""
     kept: QuerySet[Make] = Make.objects.kept()
-    counted = dict(kept.order_by().values_list("state").annotate(Count("pk")))
-    counts = {each: counted.get(each, 0) for each in Make.State.values}
+    counts = found_counts = _counts(kept)
     if search:
-        named = Formula.objects.filter(name__icontains=search).values("pk")
-        kept = kept.filter(formula_version__formula__in=named)
+        named = FormulaVersion.objects.filter(formula__name__icontains=search)
+        kept = kept.filter(formula_version__in=named.values("pk"))
+        found_counts = _counts(kept)
     wanted = [state] if state in Make.State.values else Make.State.values
     parts, lengths = [], []
     for states, by in zip((TO_DO, OVER), ORDERS.get(order, ORDERS["due"]), strict=True):
@@ -96,9 +96,15 @@ def make_list(*, state: str = "", search: str = "", order: str = "due", page: st
         found = kept.filter(state=asked[0]) if len(asked) == 1 else kept.exclude(state__in=_others(asked))
         shown = found.select_related("formula_version__formula", "facts").only(*SHOWN)
         parts.append(shown.order_by(*by))
-        lengths.append(sum(counts[each] for each in asked))
-    paged = page_of(InTurn(*parts, counts=None if search else lengths), page)
+        lengths.append(sum(found_counts[each] for each in asked))
+    paged = page_of(InTurn(*parts, counts=lengths), page)
     return MakeList(_rows(list(paged)), paged, counts)
+
+
+def _counts(makes: QuerySet[Make]) -> dict[str, int]:
+    """How many of these are in each state."""
+    counted = dict(makes.order_by().values_list("state").annotate(Count("pk")))
+    return {state: counted.get(state, 0) for state in Make.State.values}
 
 
 def _others(states: list[str]) -> list[str]:

@@ -18,12 +18,11 @@ class InTurn(Sequence[Any]):
     """
     One list after another, as a paginator takes it: only the rows of the page that is asked for are read.
 
-    `counts` where they are known already; else each is counted once.
+    `counts` is how long each is.
     """
 
-    def __init__(self, *lists: QuerySet, counts: Sequence[int] | None = None) -> None:
-        self.lists = lists
-        self.counts = list(counts) if counts is not None else [each.count() for each in lists]
+    def __init__(self, *lists: QuerySet, counts: Sequence[int]) -> None:
+        self.lists, self.counts = lists, counts
 
     def __len__(self) -> int:
         return sum(self.counts)

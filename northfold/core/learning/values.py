@@ -39,7 +39,7 @@ class LearnedValue:
     """
     A value that records move: its mean [ratio], its variance [ratio²], and from how many records.
 
-    `updates` is each record's part in it, where it was asked for; a value that was kept and went on has none.
+    `updates` is each record's part in it, where it was asked for; of a value that went on that of the newest alone.
     """
 
     mean: float
@@ -84,15 +84,15 @@ def learn_more(value: LearnedValue, record: Evidence, *, record_sd: float = RECO
     Returns
     -------
     LearnedValue
-        Mean and variance, without the part of each record. [ratio]
+        Mean, variance, and the part of this record. [ratio]
 
     Raises
     ------
     OutsideRange
         If a prediction is not above 0.
     """
-    _, mean, variance = _moved(value.mean, value.variance, record, record_sd)
-    return LearnedValue(mean, variance, value.count + 1)
+    update, mean, variance = _moved(value.mean, value.variance, record, record_sd)
+    return LearnedValue(mean, variance, value.count + 1, (update,))
 
 
 def learn_scale(
@@ -137,6 +137,25 @@ def learn_scale(
         update, mean, variance = _moved(mean, variance, record, record_sd)
         updates.append(update)
     return LearnedValue(mean, variance, len(updates), tuple(updates))
+
+
+def fold(
+    mean: float, variance: float, records: Iterable[tuple[float, float, float]], *, record_sd: float = RECORD_SD
+) -> tuple[float, float]:
+    """
+    A mean [ratio] and variance [ratio²] after many records, without the part of each.
+
+    `records` are predicted, measured and what the instrument may be off by [same unit], in order of date; the rule is
+    that of `learn_scale`, to the last digit. Raises OutsideRange if a prediction is not above 0.
+    """
+    for predicted, measured, instrument in records:
+        if predicted <= 0:
+            raise OutsideRange("A prediction of", predicted, 0.01, 1_000_000)
+        observation, sd = measured / predicted, math.hypot(record_sd, instrument / predicted)
+        weight = variance / (variance + sd**2)
+        mean += weight * min(max(observation - mean, -CLIP_SD * sd), CLIP_SD * sd)
+        variance *= 1 - weight
+    return mean, variance
 
 
 def _moved(mean: float, variance: float, record: Evidence, record_sd: float) -> tuple[Update, float, float]:
