@@ -68,6 +68,10 @@ def bars(now: datetime) -> Iterable[Lane]:
         )
 
 
+# So many clashes stand on Today, and so many pieces of work in one.
+CLASHES_SHOWN, NAMED = 6, 4
+
+
 def clash_card(now: datetime, shown: list[Lane]) -> Card | None:
     """What the makes of the next hours ask for at once and cannot have, with what would save it."""
     uses = [
@@ -78,7 +82,9 @@ def clash_card(now: datetime, shown: list[Lane]) -> Card | None:
     ]
     movable = frozenset(lane.url for lane in shown if lane.state == "planned")
     found = with_moves(uses, max(1, len(people())), movable, now)
-    return Card("At once, and cannot be", "", tuple(_row(clash) for clash in found)) if found else None
+    rows = tuple(_row(clash) for clash in found[:CLASHES_SHOWN])
+    more = f"And {len(found) - len(rows)} more of these later." if len(found) > len(rows) else ""
+    return Card("At once, and cannot be", "", rows, more) if found else None
 
 
 def _row(clash: Clash) -> CardRow:
@@ -91,10 +97,13 @@ def _row(clash: Clash) -> CardRow:
             f"and at {other.oven_c:.0f} °C for {other.name} ({other.what})"
         )
     else:
-        named = dict.fromkeys(f"{use.name}, {use.what}" for use in clash.uses)
-        what = f"Hands for {' and '.join(named)}"
+        named = list(dict.fromkeys(f"{use.name}, {use.what}" for use in clash.uses))
+        others = [f"{len(named) - NAMED} more"] if len(named) > NAMED else []
+        what = f"Hands for {' and '.join([*named[:NAMED], *others])}"
     move = clash.move
     remedy = "No start within four hours frees it: give one of them another hour, or another oven."
+    if not clash.is_searched:
+        remedy = "Too many makes meet here to try every hour: move some of them to another."
     if move is not None:
         way = "earlier" if move.minutes < 0 else "later"
         remedy = f"{move.name} {duration(abs(move.minutes))} {way} frees it."

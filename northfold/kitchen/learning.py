@@ -11,7 +11,7 @@ from itertools import groupby
 from typing import Any, Protocol
 
 from django.db import transaction
-from django.db.models import Max, Q, QuerySet
+from django.db.models import Max, Q, QuerySet, Subquery
 
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
@@ -25,9 +25,8 @@ from northfold.core.learning.values import (
     nothing_learned,
 )
 from northfold.core.learning.values import Evidence as Measured
-from northfold.kitchen.changes import count
 from northfold.kitchen.models import Evidence, LearnedState, Place
-from northfold.web.once import once_a_request
+from northfold.web.once import forget, once_a_request
 
 Kind = Evidence.Kind
 # How sure the start value is, and what one record may be off by where it is not what it is for shrink. [ratio]
@@ -162,7 +161,7 @@ def _reckon_anew(kind: str, subject: str, upto: int) -> None:
     for state in found:
         state.newest_at, state.upto = newest if state.count else None, upto
     LearnedState.objects.bulk_create(found)
-    count()
+    forget()
 
 
 @transaction.atomic
@@ -193,8 +192,10 @@ def _newest() -> int:
 @once_a_request
 def states() -> dict[tuple[str, str], LearnedState]:
     """What has been learned, by kind and subject; only of what teaches."""
-    found: Iterable[LearnedState] = list(LearnedState.objects.all())
-    if max((state.upto for state in found), default=0) != _newest():
+    newest = Evidence.objects.order_by("-pk").values("pk")[:1]
+    found: Iterable[LearnedState] = list(LearnedState.objects.annotate(newest=Subquery(newest)))
+    seen = max((state.upto for state in found), default=0)
+    if seen != (found[0].newest if found else _newest()):
         pairs = Evidence.objects.values_list("kind", "subject").distinct()
         found = (state for kind, subject in sorted(set(pairs)) for state in reckoned(kind, subject))
     return {(state.kind, state.subject): state for state in found if state.count}

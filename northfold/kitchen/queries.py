@@ -7,6 +7,7 @@ from datetime import datetime
 from functools import lru_cache
 from threading import Lock
 from typing import Any, TypeVar
+from zlib import crc32
 
 from django.db.models import Max
 from django.utils import timezone
@@ -244,6 +245,13 @@ def places_as_learned() -> tuple[CorePlace, ...]:
         )
         for place, value in places_with_learning()
     )
+
+
+@once_a_request
+def places_mark() -> str:
+    """A word that changes whenever what was learned of any place does."""
+    found = [(key, state.state) for key, state in learning.states().items() if key[0] == Evidence.Kind.PLACE]
+    return f"{crc32(repr(sorted(found)).encode()):08x}"
 
 
 @once_a_request

@@ -1,8 +1,9 @@
 """
 What lists show of a make's plan, kept, so that no list has to plan what it shows.
 
-Facts say what they are of: the state of the kitchen, by the count of its changes, and that of the make. Where either
-was changed since, they are reckoned anew when a list wants them, and kept again. What has started is kept for good.
+Facts say what they are of: the kitchen and the make, by the count of their changes, and the learned values that the
+plan asked for. Where any is another now, they are reckoned anew when a list wants them, and kept again. What has
+started is kept for good.
 """
 
 from collections.abc import Iterable, Iterator
@@ -15,10 +16,10 @@ from django.db import DatabaseError, transaction
 from django.db.models import F
 from django.db.models.signals import post_delete, post_save
 
-from northfold.core.method import Plan
+from northfold.core.method import Plan, asked_by, still_holds
 from northfold.core.version import CORE_VERSION
 from northfold.kitchen.models import Tin
-from northfold.kitchen.queries import the_kitchen
+from northfold.kitchen.queries import learned, places_mark, the_kitchen
 from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
 from northfold.makes.panel import pieces_in_short
 from northfold.makes.queries import Surroundings, planned_makes, plans
@@ -40,14 +41,16 @@ class StepInShort:
     apart: bool
 
 
-def steps_in_short(facts: MakeFacts) -> list[StepInShort]:
-    return [StepInShort(*values) for values in facts.steps]
-
-
 def mark_of(make: Make) -> str:
     """What a planned make's facts must be of to hold; nothing where the kitchen is not written down yet."""
     kitchen = the_kitchen()
-    return f"{CORE_VERSION}:{kitchen.changes}:{make.changes}" if kitchen.pk else ""
+    return f"{CORE_VERSION}:{kitchen.changes}:{make.changes}:{places_mark()}" if kitchen.pk else ""
+
+
+def _holds(make: Make) -> bool:
+    """Whether what is kept of a planned make is of the kitchen, the make and the learned values as they are."""
+    found = getattr(make, "facts", None)
+    return found is not None and found.of == mark_of(make) != "" and still_holds(found.asked, learned())
 
 
 def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
@@ -55,6 +58,7 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
     return MakeFacts(
         make=make,
         of=mark,
+        asked=asked_by(plan) if make.is_planned else [],
         dough_g=plan.dough_g,
         pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
         start_at=plan.clock.start_at if plan.clock and make.due_at and make.is_planned else None,
@@ -66,7 +70,7 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
 
 
 def _keep(found: Iterable[MakeFacts]) -> None:
-    written = ["of", "dough_g", "pieces", "start_at", "steps"]
+    written = ["of", "asked", "dough_g", "pieces", "start_at", "steps"]
     MakeFacts.objects.bulk_create(found, update_conflicts=True, unique_fields=["make"], update_fields=written)
 
 
@@ -82,7 +86,7 @@ def of_planned(makes: Iterable[Make]) -> dict[int, MakeFacts]:
     What was reckoned is kept where it can be written; where not, the list shows it all the same.
     """
     asked = list(makes)
-    held = {make.pk: make.facts for make in asked if hasattr(make, "facts") and make.facts.of == mark_of(make) != ""}
+    held = {make.pk: make.facts for make in asked if _holds(make)}
     missing = [make.pk for make in asked if make.pk not in held]
     if not missing:
         return held

@@ -204,7 +204,8 @@ class MakeFacts(models.Model):
     """What lists show of a make's plan, see `facts.py`. Rebuildable; read by no calculation."""
 
     make = models.OneToOneField(Make, on_delete=models.CASCADE, related_name="facts")
-    of = models.CharField(max_length=40, help_text="The changes of kitchen and make that it was reckoned at")
+    of = models.CharField(max_length=60, help_text="The changes of kitchen and make that it was reckoned at")
+    asked = models.JSONField(default=list, help_text="The learned values that it used")
     dough_g = models.FloatField(null=True)
     pieces = models.CharField(max_length=20, blank=True)
     start_at = models.DateTimeField(null=True, help_text="When a planned make begins to be ready in time")

@@ -6,25 +6,29 @@ from datetime import datetime, timedelta
 from django.urls import reverse
 from django.utils import timezone
 
-from northfold.core.method import Plan
 from northfold.core.method.course import Step
-from northfold.makes.models import Make
-from northfold.makes.panel import pieces_in_short
-from northfold.makes.queries import Surroundings, planned_makes, plans
+from northfold.makes import facts
+from northfold.makes.facts import StepInShort
+from northfold.makes.models import Make, MakeFacts
 from northfold.web.today import HOURS, Bar, Lane
 
+# From how far behind its start a make is late. [min]
+LATE_MIN = 1.0
 
-def bars_of(plan: Plan, start: datetime) -> tuple[Bar, ...]:
-    """A plan's steps from a start on: hands first, then the wait."""
+
+def bars_of(steps: Iterable[StepInShort], start: datetime) -> tuple[Bar, ...]:
+    """Steps from a start on: hands first, then the wait."""
     found: list[Bar] = []
-    for step in plan.course.steps:
+    for step in steps:
         at = start + timedelta(minutes=step.start_min)
         done = at + timedelta(minutes=step.hands_min)
         found += bars_of_step(step, at, done, done + timedelta(minutes=step.wait_min))
     return tuple(found)
 
 
-def bars_of_step(step: Step, start: datetime, hands_end: datetime, end: datetime, *, is_now: bool = False) -> list[Bar]:
+def bars_of_step(
+    step: Step | StepInShort, start: datetime, hands_end: datetime, end: datetime, *, is_now: bool = False
+) -> list[Bar]:
     """A step as bars: hands first, then the wait, each where it lasts at all."""
     found = []
     if hands_end > start:
@@ -47,25 +51,36 @@ def bars_of_step(step: Step, start: datetime, hands_end: datetime, end: datetime
 
 
 def bars(now: datetime) -> Iterable[Lane]:
-    """Planned makes with an hour to be ready at; those long past it are left to the list of makes."""
-    makes = list(planned_makes().filter(state=Make.State.PLANNED, due_at__gt=now - timedelta(hours=HOURS)))
-    around = Surroundings.today()
-    for make, plan in zip(makes, plans(makes, around).values(), strict=True):
-        if plan.clock is None:
-            continue
-        late = plan.clock.late_min >= 1
-        start = now if late else plan.clock.start_at
-        words = f"start by {timezone.localtime(plan.clock.start_at):%H:%M}"
-        if late:
-            words = f"should have started at {timezone.localtime(plan.clock.start_at):%H:%M}"
+    """
+    Planned makes with an hour to be ready at that want a hand in the next hours, or should have had one.
+
+    Those long past it are left to the list of makes.
+    """
+    planned = Make.objects.kept().filter(state=Make.State.PLANNED, due_at__gt=now - timedelta(hours=HOURS))
+    shown = ("state", "due_at", "changes", "formula_version__formula__name")
+    named = planned.select_related("formula_version__formula", "facts").only(
+        *shown, "facts__of", "facts__asked", "facts__pieces", "facts__start_at"
+    )
+    makes = list(named.order_by("due_at", "pk"))
+    known = facts.of_planned(makes)
+    horizon = now + timedelta(hours=HOURS)
+    near = [make for make in makes if (start := known[make.pk].start_at) is not None and start < horizon]
+    steps = MakeFacts.objects.filter(make__in=[make.pk for make in near]).values_list("make", "steps")
+    fresh = {make.pk: known[make.pk].steps for make in near if "steps" not in known[make.pk].get_deferred_fields()}
+    steps_of = {**dict(steps), **fresh}
+    for make in near:
+        found = known[make.pk]
+        late = (now - found.start_at).total_seconds() / 60 >= LATE_MIN
+        start = now if late else found.start_at
+        said = "should have started at" if late else "start by"
         yield Lane(
             name=make.formula_version.formula.name,
-            detail=pieces_in_short(plan.inputs.items),
+            detail=found.pieces,
             url=reverse("makes:steps", args=[make.pk]),
             state="planned",
-            bars=bars_of(plan, start),
+            bars=bars_of((StepInShort(*values) for values in steps_of[make.pk]), start),
             due_at=make.due_at,
             next_at=start,
-            next_words=words,
+            next_words=f"{said} {timezone.localtime(found.start_at):%H:%M}",
             is_late=late,
         )

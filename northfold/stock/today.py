@@ -7,6 +7,9 @@ from django.urls import reverse
 from northfold.stock import queries
 from northfold.web.today import Card, CardRow, Lane
 
+# So many are named on Today.
+SHOWN = 12
+
 
 def card(now: datetime, _: list[Lane]) -> Card | None:
     """What is to be used within a day, or was; None where nothing is pressing."""
@@ -18,6 +21,7 @@ def card(now: datetime, _: list[Lane]) -> Card | None:
             until=shelf.until,
             is_over=shelf.is_over,
         )
-        for shelf in pressing
+        for shelf in pressing[:SHOWN]
     ]
-    return Card("Cold store, to be used within a day", reverse("stock:store"), tuple(rows)) if rows else None
+    more = f"{len(pressing) - SHOWN} more stand in the cold store." if len(pressing) > SHOWN else ""
+    return Card("Cold store, to be used within a day", reverse("stock:store"), tuple(rows), more) if rows else None

@@ -11,6 +11,8 @@ from datetime import datetime, timedelta
 from northfold.web.clock import hour_marks
 
 HOURS = 12
+# So many makes are drawn, those that want a hand first; of the others it is said how many.
+MOST_LANES = 12
 # Rows of the line closer than this are drawn under each other. [px]
 WIDTH, LEFT, LANE, HEAD, FOOT = 1136.0, 200.0, 44.0, 28.0, 12.0
 
@@ -63,11 +65,12 @@ class CardRow:
 
 @dataclass(frozen=True)
 class Card:
-    """Something pressing that is no make: its title, where it leads, its rows."""
+    """Something pressing that is no make: its title, where it leads, its rows, what to say of those left out."""
 
     title: str
     url: str
     rows: tuple[CardRow, ...]
+    more: str = ""
 
 
 _cards: dict[str, Callable[[datetime, list[Lane]], Card | None]] = {}

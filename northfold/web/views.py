@@ -14,12 +14,14 @@ from northfold.web import today as day
 def today(request: HttpRequest) -> HttpResponse:
     """The next twelve hours of everything that runs or is planned, what to touch next first."""
     now = timezone.now()
-    shown = day.lanes(now)
+    found = day.lanes(now)
+    shown = found[: day.MOST_LANES]
     context = {
         "now": now,
         "lanes": shown,
+        "more": len(found) - len(shown),
         "line": day.line(now, shown),
-        "cards": day.cards(now, shown),
+        "cards": day.cards(now, found),
         "here": "today",
     }
     return render(request, "web/today.html", context)

@@ -1,13 +1,14 @@
 """One plan: from a formula and its tins to every figure that the views of a make show."""
 
 from northfold.core.method.edits import Edit, UnusedEdit
-from northfold.core.method.learned import Learned, shrink_subject
+from northfold.core.method.learned import Learned, shrink_subject, still_holds
 from northfold.core.method.plan import (
     LOSS,
     LOSS_RANGE,
     Plan,
     PlanInputs,
     Problem,
+    asked_by,
     check_loss,
     implied_friction,
     plan,
@@ -27,8 +28,10 @@ __all__ = [
     "Schools",
     "Setting",
     "UnusedEdit",
+    "asked_by",
     "check_loss",
     "implied_friction",
     "plan",
     "shrink_subject",
+    "still_holds",
 ]

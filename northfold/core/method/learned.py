@@ -1,7 +1,7 @@
 """What records have taught, as a plan takes it; and plans that are kept while the values they asked for hold."""
 
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Sequence
 from dataclasses import dataclass
 from threading import Lock
 from typing import Any, Generic, TypeVar
@@ -43,6 +43,15 @@ def shrink_subject(family: str, tin_key: str = "") -> str:
 
 # Questions with their words, and what was answered.
 Asked = dict[tuple[str, tuple[str, ...]], object]
+
+
+def still_holds(asked: Sequence[tuple[str, Sequence[str], object]], learned: Learned) -> bool:
+    """Whether learned values answer as they did; what was asked may have been kept as JSON, with lists for tuples."""
+    return all(_plain(getattr(learned, question)(*words)) == _plain(was) for question, words, was in asked)
+
+
+def _plain(answer: object) -> object:
+    return list(answer) if isinstance(answer, tuple) else answer
 
 
 class Asking:
@@ -92,6 +101,10 @@ class KeptByWhatItAsks(Generic[Found]):
         self.lock = Lock()
 
     def __call__(self, *inputs: Hashable, learned: Learned) -> Found:
+        return self.with_asked(*inputs, learned=learned)[1]
+
+    def with_asked(self, *inputs: Hashable, learned: Learned) -> tuple[Asked, Found]:
+        """What it asked for and was answered, and what came of it."""
         with self.lock:
             states = self.known.setdefault(inputs, [])
             self.known.move_to_end(inputs)
@@ -99,9 +112,9 @@ class KeptByWhatItAsks(Generic[Found]):
                 self.known.popitem(last=False)
         for asked, found in list(states):
             if all(getattr(learned, question)(*words) == was for (question, words), was in asked.items()):
-                return found
+                return asked, found
         asking = Asking(learned)
         found = self.reckon(*inputs, learned=asking)
         states.insert(0, (asking.asked, found))
         del states[STATES:]
-        return found
+        return asking.asked, found

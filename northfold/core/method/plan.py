@@ -197,13 +197,22 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
     Broken rules do not raise: the stage is left out and `problems` says why, so that the other stages still show.
     One pass: what the rim allowance adds to a disc does not change its chilling time.
     """
-    timeless = replace(inputs, due_at=None, now=None)
     known = learned or Learned()
-    found = _reckon(timeless, tuple(edits), learned=known)
+    found = _reckon(_timeless(inputs), tuple(edits), learned=known)
     told = None
     if found.course is not None and inputs.now is not None:
         told = clock(found.course.steps, inputs.now, inputs.due_at)
     return replace(found, inputs=inputs, learned=known, clock=told)
+
+
+def _timeless(inputs: PlanInputs) -> PlanInputs:
+    return replace(inputs, due_at=None, now=None)
+
+
+def asked_by(plan: Plan) -> list[tuple[str, tuple[str, ...], object]]:
+    """The learned values that a plan used: the question, its words, and the answer. Others may move without it."""
+    asked, _ = _reckon.with_asked(_timeless(plan.inputs), plan.edits, learned=plan.learned)
+    return [(question, words, answer) for (question, words), answer in asked.items()]
 
 
 def _thick(item: Item, edits: EditReader) -> Item:

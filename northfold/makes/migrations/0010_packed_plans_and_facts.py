@@ -39,9 +39,10 @@ class Migration(migrations.Migration):
                 (
                     "of",
                     models.CharField(
-                        help_text="The changes of kitchen and make that it was reckoned at", max_length=40
+                        help_text="The changes of kitchen and make that it was reckoned at", max_length=60
                     ),
                 ),
+                ("asked", models.JSONField(default=list, help_text="The learned values that it used")),
                 ("dough_g", models.FloatField(null=True)),
                 ("pieces", models.CharField(blank=True, max_length=20)),
                 (
