@@ -81,7 +81,7 @@ def clash_card(now: datetime, shown: list[Lane]) -> Card | None:
         if bar.is_oven or not bar.is_wait
     ]
     movable = frozenset(lane.url for lane in shown if lane.state == "planned")
-    found = with_moves(uses, max(1, len(people())), movable, now)
+    found = with_moves(uses, max(1, len(people())), movable, now, most=CLASHES_SHOWN)
     rows = tuple(_row(clash) for clash in found[:CLASHES_SHOWN])
     more = f"And {len(found) - len(rows)} more of these later." if len(found) > len(rows) else ""
     return Card("At once, and cannot be", "", rows, more) if found else None

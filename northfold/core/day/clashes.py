@@ -59,14 +59,14 @@ class Clash:
     """
     Uses that cannot be at once, from when to when, and the smallest move that frees them; None where none does.
 
-    `is_searched` is False where there were too many makes to look at every move.
+    `is_searched` says whether every move was looked at: not where there are too many makes, or nobody asked.
     """
 
     start: datetime
     end: datetime
     uses: tuple[Use, ...]
     move: Move | None = None
-    is_searched: bool = True
+    is_searched: bool = False
 
     @property
     def oven(self) -> str:
@@ -148,7 +148,9 @@ def _two_heats(uses: Sequence[Use]) -> list[Clash]:
     return found
 
 
-def with_moves(uses: Iterable[Use], hands: int, movable: frozenset[str], now: datetime) -> list[Clash]:
+def with_moves(
+    uses: Iterable[Use], hands: int, movable: frozenset[str], now: datetime, most: int | None = None
+) -> list[Clash]:
     """
     All clashes, each with the smallest move of one make that frees it of every clash; earlier before later.
 
@@ -159,6 +161,8 @@ def with_moves(uses: Iterable[Use], hands: int, movable: frozenset[str], now: da
         Makes that have not started.
     now : datetime
         Nothing is moved to before it.
+    most : int, optional
+        Moves are looked for in the first so many clashes; in all of them without it.
 
     Notes
     -----
@@ -167,8 +171,10 @@ def with_moves(uses: Iterable[Use], hands: int, movable: frozenset[str], now: da
     """
     known = list(uses)
     day = _Day(known, hands, now)
+    all_of_them = clashes(known, hands)
+    asked = all_of_them if most is None else all_of_them[:most]
     found = []
-    for clash in clashes(known, hands):
+    for clash in asked:
         makes = {use.make: use.name for use in clash.uses if use.make in movable}
         moves: list[tuple[int, bool, str]] = []
         is_searched = True
@@ -185,7 +191,7 @@ def with_moves(uses: Iterable[Use], hands: int, movable: frozenset[str], now: da
             size, is_later, make = min(moves, key=lambda each: each[:2])
             move = Move(make, makes[make], float(size if is_later else -size))
         found.append(Clash(clash.start, clash.end, clash.uses, move, is_searched))
-    return found
+    return found + all_of_them[len(asked) :]
 
 
 # A stretch of time in seconds since 1970.
