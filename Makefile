@@ -10,12 +10,10 @@ DEMO := NORTHFOLD_DEMO=1 NORTHFOLD_DATA=$(CURDIR)/var/demo
 
 .PHONY: demo run test check bench screenshots soak backup restore pins clean
 
-demo: $(VENV)/run.ok ## the demo bakehouse, on its own data
-	@$(DEMO) $(MANAGE) collectstatic --noinput --verbosity 0
+demo: $(VENV)/compiled.ok ## the demo bakehouse, on its own data
 	@$(DEMO) $(MANAGE) serve --host $(HOST) --port $(PORT)
 
-run: $(VENV)/run.ok ## your own kitchen
-	@$(MANAGE) collectstatic --noinput --verbosity 0
+run: $(VENV)/compiled.ok ## your own kitchen
 	@$(MANAGE) serve --host $(HOST) --port $(PORT)
 
 test: $(VENV)/dev.ok ## everything that must hold before a change lands
@@ -58,6 +56,10 @@ $(VENV)/python.ok:
 $(VENV)/run.ok: requirements.txt $(VENV)/python.ok
 	@echo "Installing what the application needs ..."
 	@$(BIN)/pip install --quiet --disable-pip-version-check --require-hashes -r requirements.txt && touch $@
+
+$(VENV)/compiled.ok: northfold/core/heat/march.py $(VENV)/run.ok
+	@echo "Compiling the heat conduction ..."
+	@$(BIN)/python -m northfold.core.heat.compiled && touch $@
 
 $(VENV)/dev.ok: requirements-dev.txt $(VENV)/run.ok
 	@echo "Installing what the tests need ..."

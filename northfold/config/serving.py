@@ -16,6 +16,8 @@ from waitress.server import BaseWSGIServer, create_server
 from waitress.task import ThreadedTaskDispatcher
 
 THREADS = 4
+# How often what nobody refers to any more is looked for, and after how long it is done in spite of work under way. [s]
+SWEEP_S, OVERDUE_S = 20.0, 300.0
 # How long answers under way are waited for. [s]
 GOODBYE_S = 10.0
 # Where passwords are sent to, and the pause after each. [s]
@@ -57,6 +59,34 @@ class TwoQueues:
             queue.shutdown()
 
 
+class Sweeper:
+    """
+    The full run of the garbage collector, between requests instead of within them.
+
+    Left to itself Python looks through everything there is in the middle of whichever answer has just gone over a
+    count. Here only the youngest things are looked through by themselves. The rest is when nothing is under way; what
+    is left then stays for good, is put aside, and is not looked through again.
+    """
+
+    def __init__(self) -> None:
+        young, middle, _ = gc.get_threshold()
+        gc.set_threshold(young, middle, 2**31 - 1)
+        self.last = 0.0
+        self.sweep()
+
+    def sweep(self) -> None:
+        """Free what nobody refers to, and put the rest aside."""
+        gc.collect()
+        gc.freeze()
+        self.last = time.monotonic()
+
+    def when_free(self, under_way: Callable[[], bool]) -> None:
+        """Sweep where it is time and nothing is under way."""
+        since = time.monotonic() - self.last
+        if since > SWEEP_S and (since > OVERDUE_S or not under_way()):
+            self.sweep()
+
+
 def serve_until_asked(application: Callable[..., Any], **settings: Any) -> None:
     """
     Serve until the process is asked to end (SIGTERM, or Ctrl-C), then take no new connection and answer what is there.
@@ -68,9 +98,7 @@ def serve_until_asked(application: Callable[..., Any], **settings: Any) -> None:
     create_server(application, map=sockets, _dispatcher=queues, **settings)
     listeners = [each for each in sockets.values() if isinstance(each, BaseWSGIServer)]
     stopping = False
-    # What was loaded stays for good: the collector need not look through it in the middle of an answer.
-    gc.collect()
-    gc.freeze()
+    sweeper = Sweeper()
 
     def asked(*_: Any) -> None:
         nonlocal stopping
@@ -86,6 +114,7 @@ def serve_until_asked(application: Callable[..., Any], **settings: Any) -> None:
 
     while not stopping:
         wasyncore.loop(timeout=1.0, map=sockets, count=1)
+        sweeper.when_free(under_way)
     for each in listeners:
         each.accepting = False
         each.del_channel()

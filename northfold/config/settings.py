@@ -88,6 +88,8 @@ MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "northfold.web.parts.PartsMiddleware",
     "northfold.web.middleware.OutgoingMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",

@@ -6,11 +6,11 @@ from typing import Any
 
 from django.conf import settings
 from django.contrib.auth import get_user_model
-from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
 from northfold.config.data_folder import Claim, DataFault
+from northfold.config.readiness import get_ready
 from northfold.config.serving import serve_until_asked
 from northfold.demo.bakehouse import build, demo_password
 from northfold.web.accounts import first_code
@@ -47,14 +47,12 @@ class Command(BaseCommand):
             ) from error
 
     def _serve(self, host: str, port: int) -> None:
-        from northfold.config.wsgi import application
-        from northfold.core.formula.reading import read_recipe
+        get_ready()
+        from northfold.config.wsgi import application  # finds the static files that were collected just now
 
-        call_command("migrate", verbosity=0)
         if settings.DEMO:
             build()
         forget_expired()
-        read_recipe("1 cup flour")  # loads the unit tables now, not at the first paste
         settings.FIRST_CODE_ASKED = settings.FIRST_CODE_ASKED or not first_code.is_this_machine(host)
         self.stdout.write(f"North Fold is at http://{host}:{port}/")
         self._print_sign_ins()

@@ -13,9 +13,23 @@ document.addEventListener("htmx:configRequest", (event) => {
     if (changed && field.type === "submit" && field.name) delete event.detail.parameters[field.name];
   }
 });
+// What of the page stands here as the server last sent it: it need not come again, see web/parts.py.
+function asSent(field) {
+  if (field.options) {
+    const sent = [...field.options].findIndex((option) => option.defaultSelected);
+    return field.selectedIndex === Math.max(sent, 0);
+  }
+  if (field.type === "checkbox" || field.type === "radio") return field.checked === field.defaultChecked;
+  return field.value === field.defaultValue;
+}
+document.addEventListener("htmx:configRequest", (event) => {
+  const parts = [...document.querySelectorAll("[data-sum]")].filter((part) =>
+    [...part.querySelectorAll("input, select, textarea")].every(asSent));
+  if (parts.length) event.detail.headers["X-Has"] = parts.map((part) => `${part.id}=${part.dataset.sum}`).join(",");
+});
 if (window.Idiomorph) {
   Idiomorph.defaults.ignoreActiveValue = true;
-  // What follows later stays as it is until then.
+  // What follows later, or has not changed, stays as it is.
   Idiomorph.defaults.callbacks.beforeNodeMorphed = (old, fresh) => !old.dirty && !(fresh.dataset && "later" in fresh.dataset);
 }
 
