@@ -1,56 +1,225 @@
 """
-Times of the main views at the server: median and 95th percentile over 60 requests, on demo data of its own.
+Times of the main views at the server, on the demo's data and on five years of it, and our lists beside the admin's.
 
-Words on the command line choose the rows whose names hold one of them.
+CPU is what the process itself used; wall time stands beside it, and is longer where the machine has other work. Words
+on the command line choose the rows whose names hold one of them.
 """
 
 import json
 import os
+import shutil
 import statistics
 import sys
 import tempfile
 import time
+from collections.abc import Callable
+from itertools import count
 from pathlib import Path
 from typing import Any
 
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
-ROUNDS = 60
+ROUNDS, WARM, GROWTH_ROUNDS = 40, 5, 15
+# After so many makes. The first is the demo as it is.
+GROWTH = (0, 100, 1_000, 6_000)
+# What the pages took before anything was kept, in the same order as `pages`.
+BEFORE = json.loads((Path(__file__).parent / "bench_before.json").read_text())
+Job = Callable[[], object]
 
 
 def main() -> None:
     with tempfile.TemporaryDirectory() as data:
-        os.environ.update(NORTHFOLD_DATA=data, NORTHFOLD_DEBUG="", DJANGO_SETTINGS_MODULE="tests.settings")
+        os.environ.update(NORTHFOLD_DATA=data, NORTHFOLD_DEBUG="", DJANGO_SETTINGS_MODULE="scripts.bench_settings")
         import django
 
         django.setup()
         from django.conf import settings
+        from django.core.management import call_command
         from django.db import connection
 
         settings.DATABASES["default"]["NAME"] = connection.settings_dict["NAME"] = str(Path(data) / "bench.sqlite3")
         settings.ALLOWED_HOSTS.append("testserver")
-        from django.core.management import call_command
-
         call_command("migrate", verbosity=0)
         report()
 
 
+def numbered(job: Callable[[int], object]) -> Job:
+    """A job that is told how often it was done, so that no edit is the same twice."""
+    turns = count()
+    return lambda: job(next(turns))
+
+
+def timed(job: Job, rounds: int, warm: int = WARM) -> tuple[list[float], list[float]]:
+    """Wall and CPU of a job, round by round. [ms]"""
+    for _ in range(warm):
+        job()
+    wall, cpu = [], []
+    for _ in range(rounds):
+        begun, used = time.perf_counter(), time.process_time()
+        job()
+        wall.append(1000 * (time.perf_counter() - begun))
+        cpu.append(1000 * (time.process_time() - used))
+    return wall, cpu
+
+
+def wanted(name: str) -> bool:
+    return not sys.argv[1:] or any(word.lower() in name.lower() for word in sys.argv[1:])
+
+
+def pages() -> dict[str, str]:
+    """The pages whose growth is watched, by their addresses in the demo."""
+    from northfold.kitchen.models import Ingredient
+
+    flour = Ingredient.objects.get(name="plain flour").pk
+    return {
+        "Makes": "/", "Makes, finished": "/?state=finished", "Makes, searched": "/?order=name&q=tart",
+        "Today": "/today/", "Dough": "/makes/1/dough/", "Size": "/makes/1/size/", "Steps": "/makes/1/steps/",
+        "Cold": "/makes/1/cold/", "Cold, what is asked": "/makes/1/cold/answers/", "Fold": "/makes/38/fold/",
+        "Bake": "/makes/1/bake/", "Weigh sheet": "/makes/1/weigh/", "Bench": "/bench/21/",
+        "Bench, something new": "/bench/21/state/?seq=0", "Bench, how it went": "/bench/7/",
+        "Result": "/makes/7/result/", "How we reckon": "/kitchen/how-we-reckon/",
+        "Formulas using an ingredient": f"/book/using/{flour}/", "Book": "/book/", "Book, searched": "/book/?q=tart",
+        "Formula": "/book/1/", "New dough": "/book/new/", "Cold store": "/cold-store/", "Kitchen": "/kitchen/",
+        "Ingredients": "/kitchen/ingredients/", "Ingredient": f"/kitchen/ingredients/{flour}/",
+        "Places": "/kitchen/places/", "People": "/kitchen/people/", "Who did what": "/kitchen/record/",
+    }  # fmt: skip
+
+
 def report() -> None:
+    """The three tables."""
     from django.contrib.auth import get_user_model
     from django.test import Client
 
-    from northfold.bench.models import BenchEvent
-    from northfold.core.formula.reading import read_recipe
+    from northfold.core.method.plan import _reckon
     from northfold.demo.bakehouse import build
-    from northfold.dough.models import Formula
-    from northfold.dough.services import open_draft
+    from northfold.demo.years import Size, build_years
 
     build()
     head = get_user_model().objects.get(username="runa")
     client = Client()
-    seq = BenchEvent.objects.filter(make=21).count()
     client.force_login(head, backend="django.contrib.auth.backends.ModelBackend")
+    keep_demo()
+    jobs = {name: numbered(job) for name, job in work(client, head).items() if wanted(name)}
+    demo = {name: timed(job, ROUNDS) for name, job in jobs.items()}
+    growth: dict[str, list[tuple[float, int, int]]] = {}
+    for makes in GROWTH:
+        if makes:
+            afresh()
+            build_years(Size.of(makes))
+        for name, address in pages().items():
+            if wanted(name):
+                growth.setdefault(name, []).append(page(client, address))
+    _reckon.known.clear()  # else the second time its plans would be kept from the first
+    again = {name: numbered(job) for name, job in work(client, head).items() if name in jobs}
+    years = {name: timed(job, ROUNDS) for name, job in again.items() if not name.startswith(CORE)}
+    print("# Times at the server\n")
+    print(
+        f"`make bench`: ms, one process, {ROUNDS} rounds after {WARM}. CPU is what the process used; where wall time is"
+    )
+    print("much longer, the machine had other work.\n")
+    print("| what | demo, median | 95th percentile | CPU | five years, median | CPU | CPU, years ÷ demo |")
+    print("|---|---:|---:|---:|---:|---:|---:|")
+    for name, (wall, cpu) in demo.items():
+        row = [middle(wall), statistics.quantiles(wall, n=20)[-1], middle(cpu)]
+        words = [f"{value:.1f}" for value in row]
+        if name in years:
+            then, used = years[name]
+            words += [f"{middle(then):.1f}", f"{middle(used):.1f}", f"{middle(used) / middle(cpu):.2f}"]
+        else:
+            words += ["", "", ""]
+        print(f"| {name} | {' | '.join(words)} |")
+    print_growth(growth)
+    print_lists(client)
 
+
+def keep_demo() -> None:
+    """Put a copy of the demo's data aside."""
+    from django.db import connection
+
+    connection.close()
+    name = str(connection.settings_dict["NAME"])
+    shutil.copy(name, f"{name}-demo")
+
+
+def afresh() -> None:
+    """Go back to the demo's data."""
+    from django.db import connection
+
+    connection.close()
+    name = str(connection.settings_dict["NAME"])
+    for log in ("-wal", "-shm"):
+        Path(name + log).unlink(missing_ok=True)
+    shutil.copy(f"{name}-demo", name)
+
+
+middle = statistics.median
+# Rows of the core alone: no data moves them.
+CORE = ("Heat", "400 lines")
+
+
+def page(client: Any, address: str) -> tuple[float, int, int]:
+    """CPU of a page [ms], its queries, its bytes."""
+    from django.db import connection
+
+    asked: list[str] = []
+
+    def heard(execute: Any, sql: str, params: Any, many: bool, context: Any) -> Any:
+        asked.append(sql)
+        return execute(sql, params, many, context)
+
+    _, cpu = timed(lambda: client.get(address), GROWTH_ROUNDS, warm=2)
+    with connection.execute_wrapper(heard):
+        answer = client.get(address)
+    assert answer.status_code == 200, (address, answer.status_code)
+    return middle(cpu), len(asked), len(answer.content)
+
+
+def print_growth(growth: dict[str, list[tuple[float, int, int]]]) -> None:
+    """How each page grows with the record, beside what it was before."""
+    print("\n## How pages grow\n")
+    print("CPU in ms after so many makes, with results, taps, evidence, formulas and lots in proportion (`manage.py")
+    print(
+        "build_years`). Before: the same page before what was learned, planned and listed was kept, on the same rows.\n"
+    )
+    heads = [f"{makes:,} makes" if makes else "demo" for makes in GROWTH]
+    print(f"| page | {' | '.join(heads)} | years ÷ demo | queries | kB | before: demo | before: 6,000 makes | kB |")
+    print("|---" + "|---:" * (len(heads) + 6) + "|")
+    for name, rows in growth.items():
+        _, queries, size = rows[-1]
+        before, then, kept = BEFORE.get(name, ("", "", ""))
+        words = [
+            *(f"{cpu:.1f}" for cpu, *_ in rows),
+            f"{rows[-1][0] / rows[0][0]:.2f}",
+            f"{queries}",
+            f"{size / 1000:.0f}",
+        ]
+        print(f"| {name} | {' | '.join(words)} | {before} | {then} | {kept} |")
+
+
+def print_lists(client: Any) -> None:
+    """Our lists beside Django's admin over the same rows."""
+    from django.contrib.auth import get_user_model
+
+    from scripts.bench_admin import LISTS
+
+    get_user_model().objects.filter(username="runa").update(is_staff=True, is_superuser=True)
+    print("\n## Our lists beside Django’s admin\n")
+    print("The same rows of the five years, 50 a page, CPU in ms.\n")
+    print("| list | ours | the admin’s | ours ÷ the admin’s |\n|---|---:|---:|---:|")
+    for name, (ours, theirs) in LISTS.items():
+        if wanted(name):
+            mine, other = page(client, ours)[0], page(client, theirs)[0]
+            print(f"| {name} | {mine:.1f} | {other:.1f} | {mine / other:.2f} |")
+
+
+def work(client: Any, head: Any) -> dict[str, Callable[[int], object]]:
+    """What is timed on its own: the main views, edits, taps, and the core."""
+    from northfold.bench.models import BenchEvent
+    from northfold.core.formula.reading import read_recipe
+    from northfold.dough.models import Formula
+    from northfold.dough.services import open_draft
+
+    seq = BenchEvent.objects.filter(make=21).count()
     drafts: dict[str, tuple[str, int]] = {}
 
     def opened(formula: Formula | None) -> tuple[str, int]:
@@ -100,7 +269,7 @@ def report() -> None:
         assert client.post("/bench/21/events/", body, content_type="application/json").status_code == 200
 
     text = "\n".join(["420 g plain flour", "1 1/2 cups sugar, sifted", "2 large eggs", "salt to taste"] * 100)
-    jobs = {
+    return {
         "Makes, list": lambda n: client.get("/"),
         "Dough, one edit in the book": book_edit,
         "Dough, one edit of 14 lines": edit_long,
@@ -124,27 +293,12 @@ def report() -> None:
         "Bench, one tap": tap,
         "Result": lambda n: client.get("/makes/7/result/"),
         "Today": lambda n: client.get("/today/"),
-        "Book of 2,000 formulas": lambda n: client.get("/book/"),
-        "Book of 2,000, searched": lambda n: client.get("/book/?q=tart"),
+        "Book": lambda n: client.get("/book/"),
+        "Book, searched": lambda n: client.get("/book/?q=tart"),
         "Ingredients": lambda n: client.get("/kitchen/ingredients/"),
         "400 lines read (core)": lambda n: read_recipe(text),
+        **heat_jobs(),
     }
-    jobs |= heat_jobs()
-    if not sys.argv[1:] or "book" in sys.argv[1:]:
-        fill_book(2000)
-    print("# Times at the server\n\n`make bench`, milliseconds, one process, 60 rounds after 5 to warm up.\n")
-    print("| what | median | 95th percentile |\n|---|---:|---:|")
-    for name, job in jobs.items():
-        if sys.argv[1:] and not any(word.lower() in name.lower() for word in sys.argv[1:]):
-            continue
-        for number in range(5):
-            job(number)
-        times = []
-        for number in range(ROUNDS):
-            start = time.perf_counter()
-            job(number + 5)
-            times.append(1000 * (time.perf_counter() - start))
-        print(f"| {name} | {statistics.median(times):.1f} | {statistics.quantiles(times, n=20)[-1]:.1f} |")
 
 
 def heat_jobs() -> dict[str, Any]:
@@ -246,19 +400,6 @@ def write_long(head: Any) -> Any:
     payload = editing.paste({**editing.empty_payload("metric"), "name": "Fourteen lines"}, LONG)
     draft = services.edit_draft(head, None, draft.edit_no, payload)
     return services.save_version(head, None, draft.edit_no).formula
-
-
-def fill_book(count: int) -> None:
-    """Copies of the demo's formulas, until the book holds so many."""
-    from northfold.dough.models import Formula, FormulaVersion, VersionFacts
-
-    known = list(VersionFacts.objects.select_related("version__formula"))
-    for number in range(count - Formula.objects.count()):
-        facts = known[number % len(known)]
-        formula = Formula.objects.create(name=f"{facts.version.formula.name} {number}")
-        version = FormulaVersion.objects.create(formula=formula, n=1, payload=facts.version.payload)
-        facts.pk, facts.version = None, version
-        facts.save(force_insert=True)
 
 
 if __name__ == "__main__":

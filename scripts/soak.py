@@ -40,8 +40,8 @@ def free_port() -> int:
         return int(found.getsockname()[1])
 
 
-def set_up(data: Path) -> None:
-    """Django in this process, on data of its own, migrated and filled."""
+def set_up(data: Path, makes: int = 0) -> None:
+    """Django in this process, on data of its own: with the demo, or with so many makes of years."""
     os.environ.update(NORTHFOLD_DATA=str(data), NORTHFOLD_DEBUG="1", DJANGO_SETTINGS_MODULE="northfold.config.settings")
     import django
 
@@ -50,8 +50,12 @@ def set_up(data: Path) -> None:
 
     call_command("migrate", verbosity=0)
     from northfold.demo.bakehouse import build
+    from northfold.demo.years import Size, build_years
 
-    build()
+    if makes:
+        build_years(Size.of(makes))
+    else:
+        build()
 
 
 def session_of(username: str) -> str:
@@ -214,18 +218,18 @@ def wait_for(port: int) -> None:
 
 
 @contextlib.contextmanager
-def served(**env: str) -> Iterator[tuple[int, Path, list[str]]]:
-    """The product as it is run, with the demo's data: its port, its data, sessions of its people."""
+def served(makes: int = 0, **env: str) -> Iterator[tuple[int, Path, list[str]]]:
+    """The product as it is run, with the demo's data or years of it: its port, its data, sessions of its people."""
     with tempfile.TemporaryDirectory() as folder:
         data, port = Path(folder), free_port()
         code = (
             "import sys; sys.path.insert(0, 'scripts'); import soak, pathlib; "
-            f"soak.set_up(pathlib.Path({folder!r})); print(*(soak.session_of(n) for n in ('runa', 'teo')))"
+            f"soak.set_up(pathlib.Path({folder!r}), {makes}); print(*(soak.session_of(n) for n in ('runa', 'teo')))"
         )
         said = subprocess.run([sys.executable, "-c", code], cwd=ROOT, capture_output=True, text=True, check=True)
         process = subprocess.Popen(
             [sys.executable, "manage.py", "serve", "--port", str(port)],
-            cwd=ROOT, env={**os.environ, "NORTHFOLD_DATA": folder, "NORTHFOLD_DEBUG": "1", **env},
+            cwd=ROOT, env={**os.environ, "NORTHFOLD_DATA": folder, "NORTHFOLD_DEBUG": "", **env},
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
         )  # fmt: skip
         try:
@@ -314,8 +318,8 @@ def bench(device: Device, log: Log, stop: threading.Event, dice: random.Random, 
         stop.wait(dice.uniform(1.0, 3.0))
 
 
-def clients(minutes: float, people: int = 8, devices: int = 12) -> bool:
-    with served() as (port, data, (head, teo)):
+def clients(minutes: float, people: int = 8, devices: int = 12, makes: int = 6_000) -> bool:
+    with served(makes) as (port, data, (head, teo)):
         log, stop, taken = Log(), threading.Event(), []
         hands = [
             threading.Thread(target=person, args=(Device(port, head), log, stop, random.Random(n)))
@@ -337,7 +341,8 @@ def clients(minutes: float, people: int = 8, devices: int = 12) -> bool:
     lost = len(set(taken) - set(kept))
     twice = sum(1 for mark, count in kept.items() if count > 1)
     print(
-        f"- clients: {people} people and {devices} devices for {minutes:g} min; {log.line('pages')}; "
+        f"- clients: {people} people and {devices} devices for {minutes:g} min on {makes:,} makes; "
+        f"{log.line('pages')}; "
         f"{log.line('bench')}; {log.line('taps')}; {log.broken} answers of 500 or more, "
         f"{lost} taps lost, {twice} counted twice, the data {'is sound' if sound else 'is NOT sound'}"
     )

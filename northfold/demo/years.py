@@ -75,7 +75,7 @@ def build_years(size: Size, now: datetime | None = None) -> None:
     """Fill an empty installation with the demo, and add to any until it holds so much. Always the same years."""
     now = now or timezone.now()
     build(now)
-    scatter = random.Random(SEED)
+    scatter = random.Random(SEED + Make.objects.count())
     with transaction.atomic():
         _formulas(size.formulas)
         _makes(size, now, scatter)

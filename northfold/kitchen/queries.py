@@ -248,10 +248,12 @@ def places_as_learned() -> tuple[CorePlace, ...]:
 
 
 @once_a_request
-def places_mark() -> str:
-    """A word that changes whenever what was learned of any place does."""
+def kitchen_mark() -> str:
+    """A word that is another whenever anything of the kitchen is that plans read, but for tins and scales learned."""
+    kitchen = the_kitchen()
+    own = [getattr(kitchen, field.attname) for field in kitchen._meta.concrete_fields]
     found = [(key, state.state) for key, state in learning.states().items() if key[0] == Evidence.Kind.PLACE]
-    return f"{crc32(repr(sorted(found)).encode()):08x}"
+    return f"{crc32(repr((own, sorted(found))).encode()):08x}"
 
 
 @once_a_request

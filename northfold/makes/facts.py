@@ -10,6 +10,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from dataclasses import dataclass
+from datetime import datetime, timedelta
 from typing import Any
 
 from django.db import DatabaseError, transaction
@@ -17,9 +18,10 @@ from django.db.models import F
 from django.db.models.signals import post_delete, post_save
 
 from northfold.core.method import Plan, asked_by, still_holds
+from northfold.core.method.graph import whole_min
 from northfold.core.version import CORE_VERSION
 from northfold.kitchen.models import Tin
-from northfold.kitchen.queries import learned, places_mark, the_kitchen
+from northfold.kitchen.queries import kitchen_mark, learned, the_kitchen
 from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
 from northfold.makes.panel import pieces_in_short
 from northfold.makes.queries import Surroundings, planned_makes, plans
@@ -43,14 +45,20 @@ class StepInShort:
 
 def mark_of(make: Make) -> str:
     """What a planned make's facts must be of to hold; nothing where the kitchen is not written down yet."""
-    kitchen = the_kitchen()
-    return f"{CORE_VERSION}:{kitchen.changes}:{make.changes}:{places_mark()}" if kitchen.pk else ""
+    return f"{CORE_VERSION}:{kitchen_mark()}:{make.changes}" if the_kitchen().pk else ""
 
 
 def _holds(make: Make) -> bool:
     """Whether what is kept of a planned make is of the kitchen, the make and the learned values as they are."""
     found = getattr(make, "facts", None)
     return found is not None and found.of == mark_of(make) != "" and still_holds(found.asked, learned())
+
+
+def start_of(make: Make, found: MakeFacts) -> datetime | None:
+    """When a planned make has to begin to be ready in time; None where it has no hour, or nothing to do."""
+    if make.due_at is None or found.whole_min is None or not make.is_planned:
+        return None
+    return make.due_at - timedelta(minutes=found.whole_min)
 
 
 def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
@@ -61,7 +69,7 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
         asked=asked_by(plan) if make.is_planned else [],
         dough_g=plan.dough_g,
         pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
-        start_at=plan.clock.start_at if plan.clock and make.due_at and make.is_planned else None,
+        whole_min=whole_min(steps) if steps else None,
         steps=[
             [getattr(step, name) for name in StepInShort.__dataclass_fields__]
             for step in steps
@@ -70,7 +78,7 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
 
 
 def _keep(found: Iterable[MakeFacts]) -> None:
-    written = ["of", "asked", "dough_g", "pieces", "start_at", "steps"]
+    written = ["of", "asked", "dough_g", "pieces", "whole_min", "steps"]
     MakeFacts.objects.bulk_create(found, update_conflicts=True, unique_fields=["make"], update_fields=written)
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from django.core.paginator import Page
-from django.db.models import Count, QuerySet
+from django.db.models import BooleanField, Count, ExpressionWrapper, Q, QuerySet
 from django.utils import timezone
 
 from northfold.dough.models import FormulaVersion
@@ -67,27 +67,29 @@ ORDERS = {
 # As much of a make, its dough and its plan as a row shows.
 SHOWN = (
     "state", "due_at", "changes", "formula_version__n", "formula_version__formula__name",
-    "facts__of", "facts__asked", "facts__dough_g", "facts__pieces", "facts__start_at",
+    "facts__of", "facts__asked", "facts__dough_g", "facts__pieces", "facts__whole_min",
 )  # fmt: skip
 
 
 @dataclass(frozen=True)
 class MakeList:
-    """One page of makes, and how many there are in each state."""
+    """One page of makes, how many there are in each state, and what lies in the bin."""
 
     rows: list[MakeRow]
     page: Page
     counts: dict[str, int]
+    binned: list[Make]
 
 
 def make_list(*, state: str = "", search: str = "", order: str = "due", page: str | None = None) -> MakeList:
     """Makes filtered by state and name, in one order; as many queries for six thousand as for six."""
+    counts, in_bin = _counts(Make.objects.all())
     kept: QuerySet[Make] = Make.objects.kept()
-    counts = found_counts = _counts(kept)
+    found_counts = counts
     if search:
         named = FormulaVersion.objects.filter(formula__name__icontains=search)
         kept = kept.filter(formula_version__in=named.values("pk"))
-        found_counts = _counts(kept)
+        found_counts, _ = _counts(kept)
     wanted = [state] if state in Make.State.values else Make.State.values
     parts, lengths = [], []
     for states, by in zip((TO_DO, OVER), ORDERS.get(order, ORDERS["due"]), strict=True):
@@ -98,13 +100,16 @@ def make_list(*, state: str = "", search: str = "", order: str = "due", page: st
         parts.append(shown.order_by(*by))
         lengths.append(sum(found_counts[each] for each in asked))
     paged = page_of(InTurn(*parts, counts=lengths), page)
-    return MakeList(_rows(list(paged)), paged, counts)
+    return MakeList(_rows(list(paged)), paged, counts, binned_makes() if in_bin else [])
 
 
-def _counts(makes: QuerySet[Make]) -> dict[str, int]:
-    """How many of these are in each state."""
-    counted = dict(makes.order_by().values_list("state").annotate(Count("pk")))
-    return {state: counted.get(state, 0) for state in Make.State.values}
+def _counts(makes: QuerySet[Make]) -> tuple[dict[str, int], int]:
+    """How many of these are in each state, and how many were put into the bin."""
+    is_binned = ExpressionWrapper(Q(binned_at__isnull=False), output_field=BooleanField())
+    rows = makes.order_by().annotate(is_binned=is_binned).values_list("state", "is_binned").annotate(Count("pk"))
+    found = {(state, binned): count for state, binned, count in rows}
+    in_bin = sum(count for (_, binned), count in found.items() if binned)
+    return {state: found.get((state, False), 0) for state in Make.State.values}, in_bin
 
 
 def _others(states: list[str]) -> list[str]:
@@ -119,7 +124,7 @@ def _rows(makes: list[Make]) -> list[MakeRow]:
         if found is None:
             rows.append(MakeRow(make, None, "no tin yet"))
         else:
-            rows.append(MakeRow(make, found.dough_g, found.pieces or "no tin yet", found.start_at))
+            rows.append(MakeRow(make, found.dough_g, found.pieces or "no tin yet", facts.start_of(make, found)))
     return rows
 
 

@@ -208,5 +208,5 @@ class MakeFacts(models.Model):
     asked = models.JSONField(default=list, help_text="The learned values that it used")
     dough_g = models.FloatField(null=True)
     pieces = models.CharField(max_length=20, blank=True)
-    start_at = models.DateTimeField(null=True, help_text="When a planned make begins to be ready in time")
+    whole_min = models.FloatField(null=True, help_text="Of a planned make, from its first step until it is ready [min]")
     steps = models.JSONField(default=list, help_text="Of a planned make, in short")

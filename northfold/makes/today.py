@@ -56,31 +56,32 @@ def bars(now: datetime) -> Iterable[Lane]:
 
     Those long past it are left to the list of makes.
     """
-    planned = Make.objects.kept().filter(state=Make.State.PLANNED, due_at__gt=now - timedelta(hours=HOURS))
+    found = Make.objects.kept().filter(state=Make.State.PLANNED, due_at__gt=now - timedelta(hours=HOURS))
     shown = ("state", "due_at", "changes", "formula_version__formula__name")
-    named = planned.select_related("formula_version__formula", "facts").only(
-        *shown, "facts__of", "facts__asked", "facts__pieces", "facts__start_at"
+    named = found.select_related("formula_version__formula", "facts").only(
+        *shown, "facts__of", "facts__asked", "facts__pieces", "facts__whole_min"
     )
     makes = list(named.order_by("due_at", "pk"))
     known = facts.of_planned(makes)
     horizon = now + timedelta(hours=HOURS)
-    near = [make for make in makes if (start := known[make.pk].start_at) is not None and start < horizon]
+    starts = {make.pk: start for make in makes if (start := facts.start_of(make, known[make.pk])) is not None}
+    near = [make for make in makes if make.pk in starts and starts[make.pk] < horizon]
     steps = MakeFacts.objects.filter(make__in=[make.pk for make in near]).values_list("make", "steps")
     fresh = {make.pk: known[make.pk].steps for make in near if "steps" not in known[make.pk].get_deferred_fields()}
     steps_of = {**dict(steps), **fresh}
     for make in near:
-        found = known[make.pk]
-        late = (now - found.start_at).total_seconds() / 60 >= LATE_MIN
-        start = now if late else found.start_at
+        planned = starts[make.pk]
+        late = (now - planned).total_seconds() / 60 >= LATE_MIN
+        start = now if late else planned
         said = "should have started at" if late else "start by"
         yield Lane(
             name=make.formula_version.formula.name,
-            detail=found.pieces,
+            detail=known[make.pk].pieces,
             url=reverse("makes:steps", args=[make.pk]),
             state="planned",
             bars=bars_of((StepInShort(*values) for values in steps_of[make.pk]), start),
             due_at=make.due_at,
             next_at=start,
-            next_words=f"{said} {timezone.localtime(found.start_at):%H:%M}",
+            next_words=f"{said} {timezone.localtime(planned):%H:%M}",
             is_late=late,
         )

@@ -32,7 +32,7 @@ def make_list(request: HttpRequest) -> HttpResponse:
         "state": state,
         "search": search,
         "order": order,
-        "binned": listing.binned_makes(),
+        "binned": found.binned,
         "any_formula": bool(found.rows) or Formula.objects.kept().exists(),
     }
     return render(request, "makes/list.html", context)

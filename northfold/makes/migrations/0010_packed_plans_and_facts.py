@@ -46,8 +46,10 @@ class Migration(migrations.Migration):
                 ("dough_g", models.FloatField(null=True)),
                 ("pieces", models.CharField(blank=True, max_length=20)),
                 (
-                    "start_at",
-                    models.DateTimeField(help_text="When a planned make begins to be ready in time", null=True),
+                    "whole_min",
+                    models.FloatField(
+                        help_text="Of a planned make, from its first step until it is ready [min]", null=True
+                    ),
                 ),
                 ("steps", models.JSONField(default=list, help_text="Of a planned make, in short")),
                 (
