@@ -2,8 +2,10 @@
 Keep a database of the present version for the tests of later ones: every planned make of the demo begun, drafts open.
 
     python scripts/golden.py NAME      writes tests/golden/landed-NAME.sqlite3.xz
+    python scripts/golden.py pages     writes the figures of every page anew, see tests/pages.py
 
-Do it before a version lands that changed what plans, drafts or rows hold.
+The first before a version lands that changed what plans, drafts or rows hold, the second where figures are meant to be
+others than before.
 """
 
 import contextlib
@@ -70,7 +72,42 @@ def trim(file: Path) -> None:
         found.execute("vacuum")
 
 
+def write_pages() -> None:
+    """The figures of every page of the kept demo, by the code as it is."""
+    with tempfile.TemporaryDirectory() as data:
+        os.environ.update(NORTHFOLD_DATA=data, DJANGO_SETTINGS_MODULE="tests.settings")
+        import django
+
+        django.setup()
+        import time_machine
+        from django.contrib.auth import get_user_model
+        from django.core.management import call_command
+        from django.db import connection
+        from django.test import Client
+        from django.test.utils import setup_test_environment
+
+        from tests import pages
+
+        setup_test_environment()
+        file = Path(data) / "pages.sqlite3"
+        file.write_bytes(pages.demo())
+        connection.settings_dict["NAME"] = str(file)
+        call_command("migrate", verbosity=0)
+        with time_machine.travel(pages.MOMENT, tick=False):
+            client = Client()
+            client.force_login(get_user_model().objects.get(username="runa"))
+            found = pages.read(client)
+        connection.close()
+    before = pages.as_they_were()
+    moved = [address for address in found if found[address] != before.get(address)]
+    pages.write(found)
+    print(f"{len(found)} pages, {len(moved)} with other figures than before: {', '.join(moved[:12])}")
+
+
 def main() -> None:
+    if sys.argv[1] == "pages":
+        write_pages()
+        return
     target = ROOT / "tests/golden" / f"landed-{sys.argv[1]}.sqlite3.xz"
     with tempfile.TemporaryDirectory() as data:
         fill(Path(data))

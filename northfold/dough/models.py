@@ -34,6 +34,11 @@ class Formula(Binned):
     def newest(self) -> "FormulaVersion":
         return self.versions.order_by("-n").first()
 
+    @property
+    def all_versions(self) -> "models.QuerySet[FormulaVersion]":
+        """Every version, the newest first, with who saved it and without what it holds."""
+        return self.versions.select_related("author").defer("payload", "source_text")
+
 
 class FormulaVersion(Immutable):
     """A formula as it was saved once."""

@@ -30,9 +30,21 @@ class NotReady(CoreError):
     code = "not_ready"
 
 
-@transaction.atomic
-def open_draft(user: User, formula: Formula | None) -> Draft:
-    """The draft of this editor for this formula; a new one opens as the newest version stands."""
+def open_draft(user: User, formula: Formula | None, newest: FormulaVersion | None = None) -> Draft:
+    """
+    The draft of this editor for this formula; a new one opens as the newest version stands.
+
+    `newest` is that version, where it was read already. Nothing is written, or waited for, where the draft holds.
+    """
+    newest = newest or (formula.newest if formula else None)
+    draft = Draft.objects.select_related("base_version__author").filter(user=user, formula=formula).first()
+    if draft is not None and (newest is None or draft.base_version_id == newest.pk or draft.is_changed):
+        return draft
+    with transaction.atomic():
+        return _begin_draft(user, formula)
+
+
+def _begin_draft(user: User, formula: Formula | None) -> Draft:
     draft = Draft.objects.select_related("base_version").filter(user=user, formula=formula).first()
     newest = formula.newest if formula else None
     if draft is None:

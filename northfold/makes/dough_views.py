@@ -10,7 +10,7 @@ from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
 from northfold.dough import services as dough_services
-from northfold.dough.models import Draft
+from northfold.dough.models import Draft, FormulaVersion
 from northfold.dough.queries import beside, desk_of
 from northfold.dough.services import StaleEdit
 from northfold.dough.views import answer_edit, apply_edit, desk_context, desk_page, go_to, stale_page
@@ -34,7 +34,7 @@ def _dough_urls(make: Make) -> dict[str, str]:
 def _dough_context(
     request: HttpRequest, make: Make, draft: Draft, before: dict[str, str] | None = None
 ) -> dict[str, Any]:
-    thread = thread_of(make, request.user)
+    thread = thread_of(make, request.user, draft=draft)
     return {
         **desk_context(draft, desk=thread.desk),
         **strip(thread, "dough", before),
@@ -44,22 +44,22 @@ def _dough_context(
     }
 
 
-def _edits_dough(request: HttpRequest, make: Make) -> bool:
+def _edits_dough(request: HttpRequest, make: Make, newest: FormulaVersion) -> bool:
     """Whether this user edits the formula from inside this make: a planned one, on the formula's newest version."""
-    newest = make.formula_version.formula.newest
     return make.is_planned and make.formula_version_id == newest.pk and request.user.may("edit_formulas")
 
 
 def dough(request: HttpRequest, pk: int) -> HttpResponse:
     make = make_or_404(pk)
-    if _edits_dough(request, make):
-        draft = dough_services.open_draft(request.user, make.formula_version.formula)
+    newest = make.formula_version.formula.newest
+    if _edits_dough(request, make, newest):
+        draft = dough_services.open_draft(request.user, make.formula_version.formula, newest)
         return render(request, "makes/dough.html", _dough_context(request, make, draft))
     thread = thread_of(make, request.user)
     version = make.formula_version
     desk = thread.desk or desk_of(version.payload, version)
     context = {"formula": version.formula, "version": version, "desk": desk, "read_only": True}
-    context |= {"newest_n": version.formula.newest.n, **beside(desk)}
+    context |= {"newest_n": newest.n, **beside(desk)}
     return render(request, "makes/dough.html", {**context, **strip(thread, "dough")})
 
 

@@ -22,6 +22,7 @@ from northfold.core.method.graph import whole_min
 from northfold.core.version import CORE_VERSION
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import kitchen_mark, learned, the_kitchen
+from northfold.makes import freezing
 from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
 from northfold.makes.panel import pieces_in_short
 from northfold.makes.queries import Surroundings, planned_makes, plans
@@ -119,7 +120,9 @@ def renew(**_: object) -> int:
 
 def _of_frozen(frozen: FrozenPlan) -> MakeFacts:
     """From a plan as it was stored, without opening all of it."""
-    return MakeFacts(make_id=frozen.make_id, of=FROZEN, dough_g=frozen.plan.get("dough_g"), steps=[])
+    stored = frozen.plan
+    pieces = pieces_in_short(freezing.items_of(stored))
+    return MakeFacts(make_id=frozen.make_id, of=FROZEN, dough_g=stored.get("dough_g"), pieces=pieces, steps=[])
 
 
 _touched: ContextVar[set[int] | None] = ContextVar("makes that are being changed", default=None)

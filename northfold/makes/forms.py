@@ -39,6 +39,7 @@ from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import in_order, places
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
+from northfold.makes.queries import rows_of
 from northfold.web.clock import MomentField
 from northfold.web.forms import DegreesField, GramsField, LengthField, MinutesField
 from northfold.web.links import row_id
@@ -265,7 +266,7 @@ def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
         )
         items = [
             ItemForm(make=make, rack=rack, prefix=f"item-{index}", initial={"id": item.pk, **_initial(item)})
-            for index, item in enumerate(make.items.select_related("tin"))
+            for index, item in enumerate(rows_of(make))
         ]
         return whole, items
     text = data.get("items", "0")

@@ -9,6 +9,7 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from northfold.core.method import Plan
+from northfold.core.shape.blanks import Item
 
 # Plans that are kept open: those of the makes under way, and a few that are looked at.
 OPEN = 64
@@ -50,6 +51,16 @@ def from_json(stored: Mapping[str, Any]) -> Plan:
     landed, and they must open.
     """
     return _adapter().validate_python({**NOT_YET, **stored})
+
+
+@cache
+def _items() -> TypeAdapter[tuple[Item, ...]]:
+    return TypeAdapter(tuple[Item, ...])
+
+
+def items_of(stored: Mapping[str, Any]) -> tuple[Item, ...]:
+    """The pieces of a stored plan, without opening all of it."""
+    return _items().validate_python(stored["inputs"]["items"])
 
 
 @lru_cache(maxsize=OPEN)

@@ -46,7 +46,7 @@ def source_of(make: Make) -> str:
 
 def leftovers(make: Make, plan: Plan) -> list[Leftover]:
     """What stays over of a make, and whether it lies in the cold store already. [g]"""
-    stored = store.from_source(source_of(make))
+    stored = set() if make.is_planned else store.from_source(source_of(make))
     found = core.leftovers(plan, make.glaze_g).items()
     return [Leftover(kind, str(Lot.Kind(kind).label), grams, kind in stored) for kind, grams in found]
 

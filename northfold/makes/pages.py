@@ -7,13 +7,14 @@ from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
 from northfold.makes.models import Make
-from northfold.makes.queries import MakeThread, thread_of
+from northfold.makes.queries import WHOLE, MakeThread, thread_of
 from northfold.web.pleat import pleat
 
 
-def make_or_404(pk: int) -> Make:
-    """A kept make with the version of its dough."""
-    return get_object_or_404(Make.objects.kept().select_related("formula_version__formula"), pk=pk)
+def make_or_404(pk: int, *, whole: bool = False) -> Make:
+    """A kept make with the version of its dough; `whole` with its items and edits, where nothing changes them."""
+    kept = Make.objects.kept().select_related("formula_version__formula")
+    return get_object_or_404(kept.prefetch_related(*WHOLE) if whole else kept, pk=pk)
 
 
 def strip(thread: MakeThread, open_key: str, before: dict[str, str] | None = None) -> dict[str, Any]:

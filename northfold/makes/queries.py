@@ -39,8 +39,14 @@ class MakeThread:
         return self.draft is not None and self.draft.is_changed
 
 
+def rows_of(make: Make) -> list[MakeItem]:
+    """The items of a make with their tins; those that were read with it, else as they are now."""
+    read = "items" in getattr(make, "_prefetched_objects_cache", {})
+    return list(make.items.all() if read else make.items.select_related("tin"))
+
+
 def items_of(make: Make) -> tuple[Item, ...]:
-    return tuple(item.core for item in make.items.select_related("tin"))
+    return tuple(item.core for item in rows_of(make))
 
 
 def edits_of(make: Make) -> tuple[Edit, ...]:
@@ -110,16 +116,19 @@ def plan_of(
     return (around or Surroundings.today(now)).plan_as_saved(make, items_of(make), edits)
 
 
-def thread_of(make: Make, user: User | None = None, around: Surroundings | None = None) -> MakeThread:
+def thread_of(
+    make: Make, user: User | None = None, around: Surroundings | None = None, draft: Draft | None = None
+) -> MakeThread:
     """
-    The thread of a make as this user sees it; `around` where the kitchen was read already.
+    The thread of a make as this user sees it; `around` where the kitchen, `draft` where theirs was read already.
 
     A planned make whose formula this user is editing previews the draft, as long as the make is on the version that
     the draft started from; a started make shows its frozen plan and nothing else.
     """
     label = make.formula_version.label
-    draft = None
-    if user is not None and make.is_planned and user.may("edit_formulas"):
+    if draft is not None and draft.base_version_id != make.formula_version_id:
+        draft = None
+    elif draft is None and user is not None and make.is_planned and user.may("edit_formulas"):
         draft = (
             Draft.objects.select_related("base_version")
             .filter(user=user, formula=make.formula_version.formula, base_version=make.formula_version)
@@ -136,12 +145,16 @@ def thread_of(make: Make, user: User | None = None, around: Surroundings | None 
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 
 
+# What a make is planned from, read with it.
+WHOLE = (Prefetch("items", MakeItem.objects.select_related("tin")), "step_edits")
+
+
 def planned_makes() -> QuerySet[Make]:
     """Kept makes with all that planning them needs, whatever their number in as many queries."""
     return (
         Make.objects.kept()
         .select_related("formula_version__formula", "formula_version__facts")
-        .prefetch_related(Prefetch("items", MakeItem.objects.select_related("tin")), "step_edits")
+        .prefetch_related(*WHOLE)
     )
 
 

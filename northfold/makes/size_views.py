@@ -157,7 +157,7 @@ def _at_hand(thread: MakeThread) -> dict[str, Any]:
 
 @needs("edit_makes", to_change=True)
 def size(request: HttpRequest, pk: int) -> HttpResponse:
-    make = make_or_404(pk)
+    make = make_or_404(pk, whole=request.method != "POST")
     thread = thread_of(make, request.user)
     if request.method != "POST":
         context = {**_size_context(thread, *size_forms(make)), **_enough(request, thread)}

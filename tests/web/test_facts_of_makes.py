@@ -101,7 +101,8 @@ def test_makes_of_before_are_shown_from_their_frozen_plans(make):
     services.start_make(make)
     MakeFacts.objects.all().delete()
     assert facts.renew() == 1
-    assert make_list().rows[0].dough_g == first
+    (row,) = make_list().rows
+    assert (row.dough_g, row.pieces) == (first, "6 × Ø 230")
     assert facts.renew() == 0
 
 
