@@ -169,7 +169,10 @@ def _makes(size: Size, now: datetime, scatter: random.Random) -> None:
         shares = {model: left[model] * len(batch) // (missing - batch[0]) for model in left}
         for model, share in shares.items():
             left[model] -= share
-        _batch([(pasts[number % len(pasts)], first + number * step) for number in batch], shares, scatter)
+        days = ((number, first + number * step) for number in batch)
+        # A working morning: makes begin between five and eleven.
+        starts = [(number, day.replace(hour=5 + number % 7, minute=number % 4 * 15)) for number, day in days]
+        _batch([(pasts[number % len(pasts)], start) for number, start in starts], shares, scatter)
 
 
 def _spread(total: int, places: int) -> list[int]:

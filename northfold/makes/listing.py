@@ -27,10 +27,22 @@ class MakeRow:
         return self.make.is_overdue
 
     @property
+    def is_of_this_year(self) -> bool:
+        return self.make.due_at is not None and self.make.due_at.year == timezone.now().year
+
+    @property
     def key(self) -> tuple[object, ...]:
         """Everything its row shows."""
         make, version = self.make, self.make.formula_version
-        shown = (make.pk, make.state, make.due_at, self.is_overdue, version.formula.name, version.n)
+        shown = (
+            make.pk,
+            make.state,
+            make.due_at,
+            self.is_overdue,
+            self.is_of_this_year,
+            version.formula.name,
+            version.n,
+        )
         return (*shown, self.dough_g, self.pieces, self.start_at)
 
     @property

@@ -34,6 +34,13 @@ class Shelf:
     is_frozen: bool
 
     @property
+    def key(self) -> tuple[object, ...]:
+        """Everything its row shows, but for what is done with it."""
+        lot = self.lot
+        named = (lot.pk, lot.what, lot.kind, lot.unit, lot.source, tuple(lot.allergens))
+        return (*named, self.held, self.age, self.until, self.why, self.is_over, self.is_frozen, self.hours_left)
+
+    @property
     def hours_left(self) -> int:
         return max(0, int((self.until - timezone.now()).total_seconds() // 3600))
 
@@ -46,6 +53,10 @@ class PlaceShelf:
     air_c: float
     shelves: list[Shelf]
     others: list[Place]
+
+    @property
+    def others_key(self) -> tuple[object, ...]:
+        return tuple((place.pk, place.name) for place in self.others)
 
 
 @dataclass(frozen=True)
