@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from northfold.core.errors import NotANumber, OutsideRange
 from northfold.core.learning.shrink import RimGrew, measured_shrink
-from northfold.core.learning.values import Evidence, learn_scale
+from northfold.core.learning.values import Evidence, fold, learn_more, learn_scale, nothing_learned
 from northfold.core.shape.blanks import rim_allowance_mm
 
 
@@ -72,3 +72,33 @@ def test_incomplete_or_absurd_measures_are_refused():
         measured_shrink([900, 2, 2, 2], [1, 1, 1, 1], 280)
     with pytest.raises(OutsideRange, match="developed length"):
         measured_shrink([2] * 4, [1] * 4, 0)
+
+
+RECORDS = st.lists(st.tuples(st.floats(0.5, 20), st.floats(0, 60), st.floats(0.1, 3)), max_size=40)
+
+
+@given(RECORDS, st.floats(0.3, 3), st.integers(0, 40))
+def test_going_on_from_a_kept_value_is_learning_all_anew_to_the_last_digit(records, prior, place):
+    evidence = [Evidence(*record) for record in records]
+    anew = learn_scale(evidence, prior_mean=prior)
+    begun = learn_scale(evidence[:place], prior_mean=prior)
+    for record in evidence[place:]:
+        begun = learn_more(begun, record)
+    assert (begun.mean, begun.variance, begun.count) == (anew.mean, anew.variance, anew.count)
+    assert begun.updates[-1:] == anew.updates[-1:]
+    start = nothing_learned(prior)
+    assert fold(start.mean, start.variance, records) == (anew.mean, anew.variance)
+
+
+def test_a_fold_refuses_what_learning_refuses():
+    with pytest.raises(OutsideRange, match="prediction of 0"):
+        fold(1.0, 0.1, [(0.0, 3.0, 1.0)])
+    with pytest.raises(OutsideRange, match="prediction of 0"):
+        learn_more(nothing_learned(), Evidence(0, 3))
+
+
+def test_a_fold_by_hand():
+    """Start 1 ± 0.35; 4 mm told, 6 found, ruler 1 mm: sd √(0.25² + 0.25²) = 0.3536, weight 0.1225 ÷ 0.2475 = 0.495."""
+    mean, variance = fold(1.0, 0.35**2, [(4.0, 6.0, 1.0)])
+    assert mean == pytest.approx(1 + 0.495 * 0.5, abs=5e-4)
+    assert variance**0.5 == pytest.approx(0.35 * (1 - 0.495) ** 0.5, abs=5e-4)

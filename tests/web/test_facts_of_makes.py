@@ -159,3 +159,35 @@ def test_the_list_of_the_day_draws_from_the_same_plan(make):
         wanted += [(step.name, step.place, True)] if step.wait_min else []
     assert drawn == wanted
     assert lane.bars[0].start == plan.clock.start_at or lane.is_late
+
+
+def test_today_draws_the_makes_that_want_a_hand_first_and_counts_the_others(sign_in, head, version, flan_tin):
+    now = timezone.now()
+    for number in range(17):
+        services.create_make(head, version, tin=flan_tin, count=2, due_at=now + timedelta(hours=6, minutes=10 * number))
+    page = sign_in("head").get("/today/").content.decode()
+    assert page.count('class="touch-name"') == 12
+    assert "5 more want a hand later" in page
+    found = lanes(now)
+    assert len(found) == 17
+    assert [lane.next_at for lane in found] == sorted(lane.next_at for lane in found)
+
+
+def test_a_crowded_day_names_the_first_clashes_and_counts_the_rest(sign_in, head, flan_tin):
+    due = timezone.now() + timedelta(hours=9)
+    versions = [write_formula(head, f"Dough {number}") for number in range(7)]
+    for number, each in enumerate([*versions, *versions]):
+        services.create_make(head, each, tin=flan_tin, count=2, due_at=due + timedelta(minutes=number))
+    page = sign_in("head").get("/today/").content.decode()
+    assert "At once, and cannot be" in page
+    clashes = page.split("At once, and cannot be")[1].split("</section>")[0]
+    assert 1 <= clashes.count("<li") <= 6
+    assert clashes.count("Hands for") >= 1
+    assert "more" in clashes.split("Hands for")[1].split("</strong>")[0]
+
+
+def test_a_make_of_another_year_tells_its_year(make):
+    assert shown(make).is_of_this_year or make.due_at.year != timezone.now().year
+    Make.objects.update(due_at=timezone.now() - timedelta(days=500))
+    (row,) = make_list().rows
+    assert not row.is_of_this_year

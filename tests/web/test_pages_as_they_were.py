@@ -3,44 +3,25 @@
 import pytest
 import time_machine
 from django.contrib.auth import get_user_model
-from django.core.management import call_command
-from django.db import connection
 from django.test import Client
 
-from northfold.core.method.plan import _reckon
-from northfold.kitchen.middleware import shown_units
 from northfold.kitchen.models import LearnedState
-from northfold.kitchen.queries import revisions_of
 from northfold.makes.models import MakeFacts
-from northfold.web.templatetags.drawn import _drawn
 from tests import pages
-
-
-def forget():
-    """Everything that is kept from one request to the next, as on a server that has just begun."""
-    for kept in (revisions_of, shown_units):
-        kept.cache_clear()
-    _reckon.known.clear()
-    _drawn.clear()
+from tests.other_data import forget, in_place_of_ours
 
 
 @pytest.fixture
 def client_of_then(tmp_path, django_db_setup, django_db_blocker):
-    """A head signed in to the demo as it was built once, brought up to date."""
-    kept, data = connection.settings_dict["NAME"], tmp_path / "demo.sqlite3"
-    data.write_bytes(pages.demo())
-    with django_db_blocker.unblock():
-        connection.close()
-        connection.settings_dict["NAME"] = str(data)
-        forget()
-        call_command("migrate", verbosity=0)
-        with time_machine.travel(pages.MOMENT, tick=False):
-            client = Client()
-            client.force_login(get_user_model().objects.get(username="runa"))
-            yield client
-        connection.close()
-        connection.settings_dict["NAME"] = kept
-        forget()
+    """A head signed in to the demo as it was built once, at one moment of that day."""
+    with (
+        django_db_blocker.unblock(),
+        in_place_of_ours(pages.demo(), tmp_path / "demo.sqlite3"),
+        time_machine.travel(pages.MOMENT, tick=False),
+    ):
+        client = Client()
+        client.force_login(get_user_model().objects.get(username="runa"))
+        yield client
 
 
 def moved(found, expected):

@@ -1,20 +1,18 @@
 """Data of every version that landed is brought up to date, and all that was begun or finished under it still opens."""
 
 import lzma
+from contextlib import ExitStack
 from pathlib import Path
 
 import pytest
 from django.contrib.auth import get_user_model
-from django.core.management import call_command
-from django.db import connection
 from django.test import Client
 
 from northfold.bench import services as bench
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Draft, FormulaVersion, VersionFacts
-from northfold.kitchen.middleware import shown_units
-from northfold.kitchen.queries import revisions_of
 from northfold.makes.models import FrozenPlan, Make
+from tests.other_data import in_place_of_ours
 
 GOLDEN = sorted((Path(__file__).parents[1] / "golden").glob("*.sqlite3.xz"))
 STAGES = ("dough", "size", "fold", "steps", "steps/card", "cold", "bake", "weigh", "result")
@@ -23,26 +21,16 @@ STAGES = ("dough", "size", "fold", "steps", "steps/card", "cold", "bake", "weigh
 @pytest.fixture
 def bring_up(tmp_path, django_db_setup, django_db_blocker):
     """Puts an old database in the place of the tests' own and migrates it; answers a head signed in to it."""
-    kept = connection.settings_dict["NAME"]
+    with django_db_blocker.unblock(), ExitStack() as opened:
 
-    def _bring_up(file):
-        data = tmp_path / "old.sqlite3"
-        data.write_bytes(lzma.decompress(file.read_bytes()))
-        connection.close()
-        connection.settings_dict["NAME"] = str(data)
-        revisions_of.cache_clear()
-        shown_units.cache_clear()
-        call_command("migrate", verbosity=0)
-        client = Client()
-        client.force_login(get_user_model().objects.get(username="runa"))
-        return client
+        def _bring_up(file):
+            data = lzma.decompress(file.read_bytes())
+            opened.enter_context(in_place_of_ours(data, tmp_path / "old.sqlite3"))
+            client = Client()
+            client.force_login(get_user_model().objects.get(username="runa"))
+            return client
 
-    with django_db_blocker.unblock():
         yield _bring_up
-        connection.close()
-        connection.settings_dict["NAME"] = kept
-        revisions_of.cache_clear()
-        shown_units.cache_clear()
 
 
 def refused(client, addresses):

@@ -6,35 +6,26 @@ from datetime import timedelta
 import pytest
 from django.contrib.auth import get_user_model
 from django.core.management import CommandError, call_command
-from django.db import connection
 from django.utils import timezone
 
 from northfold.bench.models import BenchEvent
 from northfold.demo import years
 from northfold.dough.models import Formula, VersionFacts
-from northfold.kitchen import learning, queries
+from northfold.kitchen import learning
 from northfold.kitchen.models import Evidence, LearnedState
 from northfold.makes.models import FrozenPlan, Make
 from northfold.records.models import Result
 from northfold.stock.models import Lot
 from northfold.stock.queries import store
 from tests import pages
+from tests.other_data import in_place_of_ours
 
 
 @pytest.fixture
 def demo(tmp_path, django_db_setup, django_db_blocker):
     """The demo as it was built once, brought up to date."""
-    kept, data = connection.settings_dict["NAME"], tmp_path / "demo.sqlite3"
-    data.write_bytes(pages.demo())
-    with django_db_blocker.unblock():
-        connection.close()
-        connection.settings_dict["NAME"] = str(data)
-        queries.revisions_of.cache_clear()
-        call_command("migrate", verbosity=0)
+    with django_db_blocker.unblock(), in_place_of_ours(pages.demo(), tmp_path / "demo.sqlite3"):
         yield
-        connection.close()
-        connection.settings_dict["NAME"] = kept
-        queries.revisions_of.cache_clear()
 
 
 def test_so_much_is_built_as_is_asked_for(demo):
