@@ -8,6 +8,7 @@ to date; the heat conduction is compiled.
 import hashlib
 from collections.abc import Iterator
 from pathlib import Path
+from threading import Thread
 
 from django.conf import settings
 from django.contrib.staticfiles.finders import get_finders
@@ -30,7 +31,8 @@ def get_ready() -> None:
     collect_static()
     bring_data_up()
     compile_now()
-    read_recipe("1 cup flour")  # loads the unit tables now, not at the first paste
+    # The unit tables are loaded meanwhile, before anybody has pasted a recipe.
+    Thread(target=read_recipe, args=("1 cup flour",), daemon=True).start()
 
 
 def _sources() -> Iterator[str]:

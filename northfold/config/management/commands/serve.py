@@ -23,6 +23,8 @@ PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-proto"}
 
 class Command(BaseCommand):
     help = "Serve the application."
+    # `make test` runs them; here they would only keep the kitchen waiting.
+    requires_system_checks = []
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--host", default="127.0.0.1")
