@@ -62,6 +62,7 @@ def trim(file: Path) -> None:
             ("records_result", f"make_id in ({gone})"),
             ("bench_benchevent", f"make_id in ({gone})"),
             ("makes_frozenplan", f"make_id in ({gone})"),
+            ("makes_makefacts", f"make_id in ({gone})"),
             ("makes_makeitem", f"make_id in ({gone})"),
             ("makes_stepedit", f"make_id in ({gone})"),
             ("makes_make", f"id in ({gone})"),

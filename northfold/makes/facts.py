@@ -12,6 +12,7 @@ from contextvars import ContextVar
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
+from zlib import crc32
 
 from django.db import DatabaseError, transaction
 from django.db.models import F
@@ -44,9 +45,14 @@ class StepInShort:
     apart: bool
 
 
+# Facts that an older version wrote with other fields are reckoned anew.
+FIELDS = tuple(StepInShort.__dataclass_fields__)
+SHAPE = f"{CORE_VERSION}.{crc32(repr(FIELDS).encode()):08x}"
+
+
 def mark_of(make: Make) -> str:
     """What a planned make's facts must be of to hold; nothing where the kitchen is not written down yet."""
-    return f"{CORE_VERSION}:{kitchen_mark()}:{make.changes}" if the_kitchen().pk else ""
+    return f"{SHAPE}:{kitchen_mark()}:{make.changes}" if the_kitchen().pk else ""
 
 
 def _holds(make: Make) -> bool:
@@ -71,11 +77,8 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
         dough_g=plan.dough_g,
         pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
         whole_min=whole_min(steps) if steps else None,
-        steps=[
-            [getattr(step, name) for name in StepInShort.__dataclass_fields__]
-            for step in steps
-        ],
-    )  # fmt: skip
+        steps=[[getattr(step, name) for name in FIELDS] for step in steps],
+    )
 
 
 def _keep(found: Iterable[MakeFacts]) -> None:
