@@ -33,6 +33,7 @@ from northfold.kitchen.models import (
     Place,
     Tin,
 )
+from northfold.web.models import in_bin
 from northfold.web.once import once_a_request
 
 # Of each ingredient its name, its aliases, and its newest revision by number and date: a number alone comes again where
@@ -139,24 +140,37 @@ def binned_people() -> list[Person]:
     return list(Person.objects.binned(timezone.now()).select_related("user"))
 
 
+# What a kitchen has of places, ovens and mixers are a few rows each, read with those in the bin.
 @once_a_request
+def _all_places() -> list[Place]:
+    return list(Place.objects.all())
+
+
+@once_a_request
+def _all_ovens() -> list[Oven]:
+    return list(Oven.objects.all())
+
+
+@once_a_request
+def _all_machines() -> list[Machine]:
+    return list(Machine.objects.all())
+
+
 def places() -> list[Place]:
-    return list(Place.objects.kept())
+    return [place for place in _all_places() if place.binned_at is None]
 
 
-@once_a_request
 def ovens() -> list[Oven]:
-    return list(Oven.objects.kept())
+    return [oven for oven in _all_ovens() if oven.binned_at is None]
 
 
-@once_a_request
 def machines() -> list[Machine]:
-    return list(Machine.objects.kept())
+    return [machine for machine in _all_machines() if machine.binned_at is None]
 
 
 def binned_places() -> list[Place | Oven | Machine]:
     now = timezone.now()
-    return [*Place.objects.binned(now), *Oven.objects.binned(now), *Machine.objects.binned(now)]
+    return [each for rows in (_all_places(), _all_ovens(), _all_machines()) for each in in_bin(rows, now)]
 
 
 @once_a_request

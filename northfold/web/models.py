@@ -1,5 +1,6 @@
 """Accounts, and the two manners of rows that every app shares: immutable ones and ones with a bin."""
 
+from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any, ClassVar, NoReturn
 
@@ -70,6 +71,12 @@ class Immutable(models.Model):
 
     def delete(self, *args: Any, **kwargs: Any) -> NoReturn:
         raise ImmutableError(type(self))
+
+
+def in_bin(rows: "Iterable[Binned]", now: datetime) -> "list[Binned]":
+    """Of rows that were read with what is binned among them: what can still be put back, the latest first."""
+    found = [row for row in rows if row.binned_at is not None and row.binned_at > now - timedelta(days=BIN_DAYS)]
+    return sorted(found, key=lambda row: row.binned_at, reverse=True)
 
 
 class BinnedQuerySet(models.QuerySet):
