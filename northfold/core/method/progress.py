@@ -3,6 +3,7 @@
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import cached_property
 from typing import Any
 
 from northfold.core.errors import CoreError, OutsideRange
@@ -85,7 +86,7 @@ class Progress:
     notes: tuple[str, ...]
     last_seq: int
 
-    @property
+    @cached_property
     def queue(self) -> tuple[StepState, ...]:
         """
         What is not done, in the order in which it becomes the step under way.
