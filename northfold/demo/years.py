@@ -23,7 +23,7 @@ from northfold.demo.bakehouse import build
 from northfold.dough.models import Formula, FormulaVersion, Line, VersionFacts
 from northfold.kitchen.learning import rebuild
 from northfold.kitchen.models import Evidence, PackPrice, Place
-from northfold.makes.models import FrozenPlan, Make, MakeItem, StepEdit
+from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
 from northfold.records.models import FaultMark, Measure, Result
 from northfold.stock.models import Lot, Move
 from northfold.web import audit
@@ -69,6 +69,7 @@ class Past:
     evidence: list[Evidence]
     measures: list[Measure]
     faults: list[FaultMark]
+    facts: MakeFacts
 
 
 def build_years(size: Size, now: datetime | None = None) -> None:
@@ -149,6 +150,7 @@ def _pasts() -> list[Past]:
                 evidence=list(Evidence.objects.filter(source=f"make {make.pk}").exclude(pk=result.evidence_id)),
                 measures=list(result.measures.all()),
                 faults=list(result.faults.all()),
+                facts=make.facts,
             )
         )
     return found
@@ -195,6 +197,7 @@ def _batch(sources: list[tuple[Past, datetime]], shares: dict[Any, int], scatter
     _write(MakeItem, (_copy(item, make_id=make.pk) for past, _, make in made for item in past.items))
     _write(StepEdit, (_copy(edit, make_id=make.pk) for past, _, make in made for edit in past.edits))
     _write(FrozenPlan, (_copy(past.frozen, make_id=make.pk, at=start) for past, start, make in made))
+    _write(MakeFacts, (_copy(past.facts, make_id=make.pk) for past, _, make in made))
     _write(BenchEvent, _events(made, _spread(shares[BenchEvent], len(made)), scatter))
     _results(made, shares, scatter)
 

@@ -110,22 +110,30 @@ def of_planned(makes: Iterable[Make]) -> dict[int, MakeFacts]:
     return held | {facts.make_id: facts for facts in found}
 
 
+def of_started(makes: Iterable[Make]) -> dict[int, MakeFacts]:
+    """The facts of makes that have started, by make; from their frozen plans where they were never kept."""
+    asked = list(makes)
+    held = {make.pk: make.facts for make in asked if hasattr(make, "facts")}
+    return held | _of_frozen(make.pk for make in asked if make.pk not in held)
+
+
 def renew(**_: object) -> int:
     """Keep what lists show of makes that started before it was kept; says of how many. Runs as data is brought up."""
     lacking = Make.objects.exclude(state=Make.State.PLANNED).filter(facts=None).values_list("pk", flat=True)
     numbers = list(lacking)
     for begin in range(0, len(numbers), 200):
-        batch = numbers[begin : begin + 200]
-        newest = {frozen.make_id: frozen for frozen in FrozenPlan.objects.filter(make__in=batch).order_by("seq")}
-        _keep(_of_frozen(frozen) for frozen in newest.values())
+        _keep(_of_frozen(numbers[begin : begin + 200]).values())
     return len(numbers)
 
 
-def _of_frozen(frozen: FrozenPlan) -> MakeFacts:
-    """From a plan as it was stored, without opening all of it."""
-    stored = frozen.plan
-    pieces = pieces_in_short(freezing.items_of(stored))
-    return MakeFacts(make_id=frozen.make_id, of=FROZEN, dough_g=stored.get("dough_g"), pieces=pieces, steps=[])
+def _of_frozen(makes: Iterable[int]) -> dict[int, MakeFacts]:
+    """From plans as they were stored, the newest of each make, without opening all of them."""
+    numbers, found = list(makes), {}
+    for frozen in FrozenPlan.objects.filter(make__in=numbers).order_by("seq") if numbers else ():
+        stored = frozen.plan
+        pieces, dough_g = pieces_in_short(freezing.items_of(stored)), stored.get("dough_g")
+        found[frozen.make_id] = MakeFacts(make_id=frozen.make_id, of=FROZEN, dough_g=dough_g, pieces=pieces, steps=[])
+    return found
 
 
 _touched: ContextVar[set[int] | None] = ContextVar("makes that are being changed", default=None)

@@ -130,9 +130,10 @@ def _others(states: list[str]) -> list[str]:
 
 def _rows(makes: list[Make]) -> list[MakeRow]:
     planned = facts.of_planned(make for make in makes if make.is_planned)
+    known = planned | facts.of_started(make for make in makes if not make.is_planned)
     rows = []
     for make in makes:
-        found = planned.get(make.pk) or getattr(make, "facts", None)
+        found = known.get(make.pk)
         if found is None:
             rows.append(MakeRow(make, None, "no tin yet"))
         else:

@@ -100,6 +100,8 @@ def test_makes_of_before_are_shown_from_their_frozen_plans(make):
     first = shown(make).dough_g
     services.start_make(make)
     MakeFacts.objects.all().delete()
+    (row,) = make_list().rows
+    assert (row.dough_g, row.pieces) == (first, "6 × Ø 230")
     assert facts.renew() == 1
     (row,) = make_list().rows
     assert (row.dough_g, row.pieces) == (first, "6 × Ø 230")

@@ -46,6 +46,7 @@ def test_so_much_is_built_as_is_asked_for(demo):
     assert all(make.frozen_plans.count() == make.items.count() == 1 for make in copied)
     assert all(make.results.filter(superseded_by=None).count() == 1 for make in copied)
     assert {make.state for make in copied} <= {"finished", "abandoned"}
+    assert all(make.facts.pieces and make.facts.dough_g == make.frozen_plans.first().plan["dough_g"] for make in copied)
     assert VersionFacts.objects.filter(is_newest=True).count() == Formula.objects.count()
     # What it taught is what all of its evidence teaches.
     before = {(each.kind, each.subject): each.state for each in LearnedState.objects.all()}
