@@ -103,7 +103,8 @@ def _row(clash: Clash) -> CardRow:
     move = clash.move
     remedy = "No start within four hours frees it: give one of them another hour, or another oven."
     if not clash.is_searched:
-        remedy = "Too many makes meet here to try every hour: move some of them to another."
+        meeting = len({use.make for use in clash.uses})
+        remedy = f"{meeting} makes meet here, on a day too full to try every start: give some of them another hour."
     if move is not None:
         way = "earlier" if move.minutes < 0 else "later"
         remedy = f"{move.name} {duration(abs(move.minutes))} {way} frees it."

@@ -188,6 +188,15 @@ def test_a_crowded_day_names_the_first_clashes_and_counts_the_rest(sign_in, head
     assert "more" in clashes.split("Hands for")[1].split("</strong>")[0]
 
 
+def test_where_not_every_start_was_tried_it_says_how_many_makes_meet(sign_in, head, version, flan_tin, monkeypatch):
+    monkeypatch.setattr("northfold.core.day.clashes.MOST_LOOKS", 0)
+    for _ in range(5):
+        due = timezone.now() + timedelta(hours=9)
+        services.create_make(head, version, tin=flan_tin, count=2, due_at=due)
+    page = sign_in("head").get("/today/").content.decode()
+    assert "5 makes meet here, on a day too full to try every start" in page
+
+
 def test_a_make_of_another_year_tells_its_year(make):
     assert shown(make).is_of_this_year or make.due_at.year != timezone.now().year
     Make.objects.update(due_at=timezone.now() - timedelta(days=500))
