@@ -183,6 +183,7 @@ class Tin(Binned):
             self.border_mm,
             self.material,
             self.per_tray,
+            self.owned,
         )
 
     @property

@@ -179,9 +179,9 @@ def the_kitchen() -> Kitchen:
     return Kitchen.objects.first() or Kitchen()
 
 
-def room_and_keeping() -> tuple[float, Keeping]:
-    """The room [°C] and how long things keep here."""
-    return the_kitchen().room_c, the_kitchen().keeping
+def keeping_times() -> Keeping:
+    """How long things keep here."""
+    return the_kitchen().keeping
 
 
 def currency() -> str:
@@ -246,6 +246,14 @@ def places_with_learning() -> list[tuple[Place, LearnedPlace]]:
 
 def _as_learned(place: Place, state: LearnedState | None) -> LearnedPlace:
     return (state.place if state else unread_place(place.air_c or 0.0)).learned
+
+
+def air_of(place: Place) -> float:
+    """The air in a place as every page tells it: measured where there are readings, to half a degree. [°C]"""
+    if place.air_c is None:
+        return place.core.temperature_c(the_kitchen().room_c)
+    learned = _as_learned(place, learning.states().get((Evidence.Kind.PLACE, place.core.key)))
+    return round(2 * learned.air_c) / 2
 
 
 def places_as_learned() -> tuple[CorePlace, ...]:

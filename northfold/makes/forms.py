@@ -22,6 +22,7 @@ from northfold.core.shape.blanks import (
     EDGE_RANGE_MM,
     FILLING_G,
     HEAP_MM,
+    LID,
     MARGIN_MM,
     OFFCUTS,
     OPEN,
@@ -33,6 +34,7 @@ from northfold.core.shape.blanks import (
     TRIMMING,
     USUAL,
     Item,
+    Overfilled,
     check_item,
 )
 from northfold.core.shape.cutting import WEB_RANGE_MM
@@ -143,7 +145,7 @@ class ItemForm(forms.Form):
         cover, rolling = self["cover"].value() or OPEN, self["rolling"].value() or USUAL
         item = Item(shape, 1, cover=cover, rolling=rolling)
         return {
-            "trimming": shape.is_vessel and cover != PRESSED,
+            "trimming": shape.is_vessel and cover not in (PRESSED, LID),
             "overhang": shape.is_vessel and cover != PRESSED,
             "cover": shape.is_vessel,
             "lid": item.has_lid or shape.is_folded,
@@ -194,6 +196,8 @@ class ItemForm(forms.Form):
             fields = {key: value for key, value in data.items() if key not in ("id", "tin", "DELETE")}
             try:
                 check_item(MakeItem(tin=data["tin"], **fields).core)
+            except Overfilled as error:
+                self.add_error("filling_g", str(error))
             except CoreError as error:
                 self.add_error(None, str(error))
         return data

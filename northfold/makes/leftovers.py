@@ -11,7 +11,7 @@ from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.core.method import leftovers as core
 from northfold.kitchen.models import Place
-from northfold.kitchen.queries import room_and_keeping
+from northfold.kitchen.queries import keeping_times
 from northfold.makes.models import Make
 from northfold.makes.queries import plan_of
 from northfold.makes.services import StartedMake
@@ -104,7 +104,7 @@ def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
-    kept = lot.kept(*room_and_keeping())
+    kept = lot.kept(keeping_times())
     if kept.until <= starts_at(make, plan_of(make)):
         raise OverByThen(lot, kept.until)
     stock.take_out(user, lot, grams, why=source_of(make))

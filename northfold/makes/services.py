@@ -22,7 +22,7 @@ from northfold.core.method.readings import check_reading, expected_reading
 from northfold.core.method.schools import questions
 from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
 from northfold.core.method.step_texts import is_known
-from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING
+from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, starts_from
 from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
@@ -76,7 +76,7 @@ class StaleMake(Exception):
 def create_make(user: User, version: FormulaVersion, *, tin: Tin, count: int, due_at: datetime | None) -> Make:
     """A new make of a version: some pieces in one tin, due at a time or when it is ready."""
     make = Make.objects.create(formula_version=version, due_at=due_at, created_by=user)
-    MakeItem.objects.create(make=make, tin=tin, count=count)
+    MakeItem.objects.create(make=make, tin=tin, count=count, **starts_from(tin.shape))
     return make
 
 
@@ -99,6 +99,7 @@ def size_make(
     make.items.exclude(pk__in=kept).delete()
     for values in items:
         item = values.get("id") or MakeItem(make=make)
+        values = _following_shape(item, values) if item.pk else values
         for field in SIZE_FIELDS:
             if field in values:
                 setattr(item, field, values[field])
@@ -109,6 +110,23 @@ def size_make(
     return make
 
 
+def _following_shape(item: MakeItem, values: dict[str, Any]) -> dict[str, Any]:
+    """
+    An item's new values where its tin or its cover was changed: what still stood as the old one starts, and was not
+    changed with it, goes over to what the new one starts from.
+    """
+    tin, cover = values.get("tin", item.tin), values.get("cover", item.cover)
+    if (tin.pk, cover) == (item.tin_id, item.cover):
+        return values
+    old, new = starts_from(item.tin.shape, item.cover), starts_from(tin.shape, cover)
+    untouched = {
+        field: new[field]
+        for field in ("thickness_mm", "overhang_mm", "trimming")
+        if getattr(item, field) == old[field] and values.get(field, old[field]) == old[field]
+    }
+    return {**values, **untouched}
+
+
 @transaction.atomic
 @facts.keeping()
 def change_first_item(make: Make, **values: Any) -> Make:
@@ -117,6 +135,7 @@ def change_first_item(make: Make, **values: Any) -> Make:
     if not make.is_planned:
         raise StartedMake
     item = make.items.first()
+    values = _following_shape(item, values)
     for field, value in values.items():
         setattr(item, field, value)
     item.save(update_fields=list(values))

@@ -19,9 +19,9 @@ from northfold.core.formula.typed import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method.leftovers import eggs_wanted
 from northfold.core.method.scale_notes import scale_notes
-from northfold.core.shape.blanks import APART, Item, Piece, Portion, portion
+from northfold.core.shape.blanks import APART, Item, Piece, Portion, portion, starts_from
 from northfold.core.shape.cutting import Cut
-from northfold.core.shape.fitting import enough, most_of, remarks
+from northfold.core.shape.fitting import enough, most_of, remarks, tins_short
 from northfold.core.shape.pictures import (
     BlankPicture,
     FlatSection,
@@ -60,6 +60,7 @@ class DrawnSheet:
     cut: Cut
     picture: SheetPicture
     is_first: bool
+    is_of_offcuts: bool
     reroll_pull: float
 
 
@@ -90,9 +91,8 @@ def _enough(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
         ]
         here = {each.item.tin.key for each in plan.pieces}
         for tin in tins():
-            kind = tin.shape.of_kind
             if tin.shape.key not in here:
-                item = Item(tin.shape, 1, thickness_mm=kind.thickness_mm, overhang_mm=kind.overhang_mm)
+                item = Item(tin.shape, 1, **starts_from(tin.shape))
                 found.append((str(tin), 0, most_of(have_g, item, plan.density_kg_m3, plan.inputs.setting.sheet_mm)))
     except CoreError as error:
         return {"have": typed, "have_error": str(error)}
@@ -102,14 +102,16 @@ def _enough(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
 def _sheets(piece: Piece, gluten: float) -> Iterator[DrawnSheet]:
     pull = 0.0 if piece.item.offcuts == APART else OFFCUT_PULL * gluten
     for part in piece.parts:
-        for number, (layout, times) in enumerate(part.cut.sheets if part.cut else ()):
-            yield DrawnSheet(part.name, part.cut, sheet_picture(part.cut, layout, times), number == 0, pull)
+        for again, cut in enumerate((part.cut, *part.again) if part.cut else ()):
+            for number, (layout, times) in enumerate(cut.sheets):
+                first = number == 0 and not again
+                yield DrawnSheet(part.name, cut, sheet_picture(cut, layout, times), first, bool(again), pull)
 
 
 def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, str] | None = None) -> dict[str, Any]:
     plan = thread.plan
     fillings = [item.filling for item in thread.make.items.all()]
-    setting = plan.inputs.setting
+    setting, short = plan.inputs.setting, tins_short(plan.inputs.items)
     pictures = [
         Drawing(
             piece=piece,
@@ -118,7 +120,10 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
             blank=blank_from_above(piece),
             sheets=tuple(_sheets(piece, plan.gluten)),
             portion=portion(piece),
-            remarks=remarks(piece, setting.sheet_mm, setting.tray_mm),
+            remarks=(
+                *remarks(piece, setting.sheet_mm, setting.tray_mm),
+                *(short[key].says for key in [piece.item.tin.key] if key in short),
+            ),
             filling=filling,
         )
         for piece, filling in zip_longest(plan.pieces, fillings[: len(plan.pieces)], fillvalue="")
@@ -224,10 +229,9 @@ def _one_more(cleaned: list[dict[str, Any]], make: Make) -> dict[str, Any]:
     tin = Tin.objects.kept().exclude(pk__in=used).first() or Tin.objects.kept().first()
     if tin is None:
         return {}
-    kind = tin.shape.of_kind
-    last = cleaned[-1] if cleaned else {"margin_mm": 10.0, "trimming": "after", "offcuts": "apart"}
-    own = {"thickness_mm": kind.thickness_mm, "overhang_mm": kind.overhang_mm, "cover": "open", "rolling": ""}
-    return {**last, **own, "id": None, "tin": tin, "count": 1}
+    last = cleaned[-1] if cleaned else {}
+    alike = {field: last[field] for field in ("margin_mm", "offcuts") if field in last}
+    return {**alike, **starts_from(tin.shape), "id": None, "tin": tin, "count": 1}
 
 
 def _stale_size(request: HttpRequest, make: Make, whole: Any, items: Any) -> HttpResponse:

@@ -7,7 +7,7 @@ from northfold.core.learning.shrink import MeasuredShrink
 from northfold.core.learning.values import LearnedValue, Update
 from northfold.core.method import Plan
 from northfold.core.method.course import Shrink
-from northfold.core.shape.blanks import rim_allowance_mm, whole_mm
+from northfold.core.shape.blanks import Piece, rim_allowance_mm, whole_mm
 from northfold.kitchen.learning import part_of
 from northfold.kitchen.models import Evidence
 from northfold.makes.models import Make
@@ -71,17 +71,21 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
         length_mm=length,
         gap_mm=gap,
         faults=tuple(each for each in marked if each),
-        taught=_taught(result.evidence, predicted, length) if result.evidence and predicted else None,
+        taught=_taught(result.evidence, predicted, plan.pieces[result.piece])
+        if result.evidence and predicted
+        else None,
     )
 
 
-def _taught(evidence: Evidence, predicted: Shrink, length_mm: float) -> Taught:
+def _taught(evidence: Evidence, predicted: Shrink, piece: Piece) -> Taught:
+    """What a record taught, beside the allowance that this make was sized with, along its longest side."""
     before, after, update = part_of(evidence)
+    length_mm = max(piece.developed_mm)
     return Taught(
         update=update,
         before=before,
         after=after,
-        allowance_before=Allowance.of(predicted.model_pct * before.mean, length_mm),
+        allowance_before=Allowance.of(predicted.percent, length_mm),
         allowance_after=Allowance.of(predicted.model_pct * after.mean, length_mm),
     )
 

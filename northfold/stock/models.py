@@ -10,6 +10,7 @@ from django.db.models import Sum
 from northfold.core.matter.keeping import Keeping, Kept, keeps_until
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Place
+from northfold.kitchen.queries import air_of
 from northfold.web.models import Immutable
 
 # What counts as nothing left. [g or pieces]
@@ -66,12 +67,13 @@ class Lot(models.Model):
         known = getattr(self, "held", None)
         return float(self.moves.aggregate(sum=Sum("amount"))["sum"] or 0.0) if known is None else float(known or 0.0)
 
-    def place_c(self, room_c: float) -> float:
-        return self.place.core.temperature_c(room_c)
+    @property
+    def place_c(self) -> float:
+        return air_of(self.place)
 
-    def kept(self, room_c: float, keeping: Keeping) -> Kept:
+    def kept(self, keeping: Keeping) -> Kept:
         """Until when it keeps where it lies."""
-        return keeps_until(self.since, self.place_c(room_c), rich=self.rich, thawed=self.thawed, keeping=keeping)
+        return keeps_until(self.since, self.place_c, rich=self.rich, thawed=self.thawed, keeping=keeping)
 
 
 class Move(Immutable):

@@ -81,10 +81,10 @@ def lots() -> QuerySet[Lot]:
 def shelves(found: Iterable[Lot], now: datetime | None = None) -> list[Shelf]:
     """Lots with their times, what has to be used first at the top."""
     now = now or timezone.now()
-    room_c, keeping = kitchen.room_and_keeping()
+    keeping = kitchen.keeping_times()
     shown = []
     for lot in found:
-        kept = lot.kept(room_c, keeping)
+        kept = lot.kept(keeping)
         shown.append(
             Shelf(
                 lot=lot,
@@ -94,7 +94,7 @@ def shelves(found: Iterable[Lot], now: datetime | None = None) -> list[Shelf]:
                 why=kept.why,
                 is_over=kept.until <= now,
                 is_soon=now < kept.until <= now + SOON,
-                is_frozen=lot.place_c(room_c) <= FREEZES_BELOW_C,
+                is_frozen=lot.place_c <= FREEZES_BELOW_C,
             )
         )
     return sorted(shown, key=lambda shelf: shelf.until)
@@ -102,12 +102,13 @@ def shelves(found: Iterable[Lot], now: datetime | None = None) -> list[Shelf]:
 
 def store(now: datetime | None = None, page: str | None = None) -> Store:
     """What lies in the cold, a page of it."""
-    room_c, _ = kitchen.room_and_keeping()
     airs: dict[int, float] = {}
 
     def by_air(shelf: Shelf) -> tuple[float, int]:
         place = shelf.lot.place
-        return -airs.setdefault(place.pk, place.core.temperature_c(room_c)), place.pk
+        if place.pk not in airs:
+            airs[place.pk] = kitchen.air_of(place)
+        return -airs[place.pk], place.pk
 
     shown = page_of(sorted(shelves(lots(), now), key=by_air), page)
     groups = []

@@ -10,7 +10,7 @@ from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.matter.keeping import FREEZES_BELOW_C, KEEPS_UP_TO_C, Kept, keeps_until
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Place
-from northfold.kitchen.queries import room_and_keeping
+from northfold.kitchen.queries import keeping_times
 from northfold.stock.models import Lot, Move
 from northfold.web import audit
 from northfold.web.models import User
@@ -86,7 +86,7 @@ def put_in(
     frozen = _freezes(place)
     if frozen:
         # Until now it lay in a fridge.
-        kept = keeps_until(made_at, KEEPS_UP_TO_C, rich=rich, keeping=room_and_keeping()[1])
+        kept = keeps_until(made_at, KEEPS_UP_TO_C, rich=rich, keeping=keeping_times())
         _may_be_frozen(what, kept, thawed=False, now=now)
     lot = Lot.objects.create(
         what=what, kind=kind, unit=unit, formula=formula, source=source, allergens=list(allergens), rich=rich,
@@ -138,7 +138,7 @@ def move_lot(lot: Lot, place: Place, now: datetime | None = None) -> Lot:
     now = now or timezone.now()
     was_frozen, is_frozen = _freezes(lot.place), _freezes(place)
     if is_frozen and not was_frozen:
-        _may_be_frozen(lot.what, lot.kept(*room_and_keeping()), thawed=lot.thawed, now=now)
+        _may_be_frozen(lot.what, lot.kept(keeping_times()), thawed=lot.thawed, now=now)
     lot.place = place
     if was_frozen != is_frozen:
         lot.since, lot.thawed = now, was_frozen

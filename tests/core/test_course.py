@@ -115,7 +115,8 @@ def test_rim_allowance_and_what_a_record_moves():
     after = made(hour, trimming=FLUSH, overhang_mm=0.0, learned=learned)
     assert after.course.shrink[0].percent == pytest.approx(1.47, abs=0.04)
     assert (after.pieces[0].rim_exact_mm[0], after.pieces[0].rim_mm) == (pytest.approx(2.05, abs=0.06), (3.0,))
-    assert after.course.shrink[0].model_mm == before.course.shrink[0].model_mm  # the unlearned model is kept beside
+    # The unlearned model is kept beside; what a mm more of dough does to its chilling moves it by no more than this.
+    assert after.course.shrink[0].model_mm == pytest.approx(before.course.shrink[0].model_mm, rel=1e-3)
     assert after.dough_g > before.dough_g
     assert "3 mm proud" in step(after, "line").look
 

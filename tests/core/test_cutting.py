@@ -15,9 +15,9 @@ from northfold.core.shape.cutting import (
     STAGGERED_ROWS,
     TooWide,
     cut_from_sheets,
-    dough_share,
     layouts,
     one_sheet,
+    rollings,
 )
 from northfold.core.shape.pictures import sheet_picture
 
@@ -156,9 +156,29 @@ def test_what_fits_no_sheet_is_refused_with_its_measure():
         one_sheet("round", 2, (50,), 600, 90)
 
 
-def test_offcuts_rolled_again_yield_their_share_each_time():
-    assert dough_share(80, 0) == pytest.approx(0.8)
-    assert dough_share(80, 1) == pytest.approx(0.96)
-    assert dough_share(80, 2) == pytest.approx(0.992)
+def in_one_row(count, rerolls):
+    """Rounds of 100 mm from a strip of 100, without web or edge: each takes 10,000 mm² and leaves 2,146 of them."""
+    return rollings("round", count, (100,), rerolls, width_mm=100, length_mm=5000, web_mm=0)
+
+
+def test_offcuts_rolled_again_are_cut_into_further_pieces():
+    """By hand: 5 rounds leave 10,730 mm², enough for a sixth; 24 leave 51,504, so 5 more, and those with the rest 1."""
+    assert [cut.count for cut in in_one_row(6, 0)] == [6]
+    assert [cut.count for cut in in_one_row(6, 1)] == [5, 1]
+    assert [cut.count for cut in in_one_row(5, 1)] == [5]
+    assert [cut.count for cut in in_one_row(30, 2)] == [24, 5, 1]
+    assert [cut.count for cut in in_one_row(30, 1)] == [25, 5]
     with pytest.raises(OutsideRange, match="Rolled again 3"):
-        dough_share(80, 3)
+        in_one_row(6, 3)
+
+
+@pytest.mark.parametrize("count", [1, 7, 36, 200])
+@pytest.mark.parametrize("rerolls", [1, 2])
+def test_no_rolling_takes_more_dough_than_the_one_before_left(count, rerolls):
+    found = rollings("round", count, (85,), rerolls, width_mm=600, length_mm=1200, web_mm=2, edge_mm=10)
+    assert sum(cut.count for cut in found) >= count
+    assert len(found) <= 1 + rerolls
+    left = found[0].area_mm2
+    for cut in found:
+        assert cut.area_mm2 <= left + 1e-6
+        left -= cut.count * math.pi / 4 * 85**2

@@ -29,6 +29,12 @@ def core_reached(state: StepState, progress: Progress) -> bool:
 
 
 @register.filter
+def number_of(progress: Progress, state: StepState) -> int:
+    """The number of a step, as on every page: by its place in the course."""
+    return progress.steps.index(state) + 1
+
+
+@register.filter
 def after_step(progress: Progress, state: StepState) -> tuple[StepState, ...]:
     """The two steps that come after a step."""
     place = progress.queue.index(state) + 1

@@ -68,6 +68,17 @@ class FoldInputs:
     blocks: int | None = None
     flour_in_fat_g: float = 0.0
     flour_g: float = 0.0
+    last: "LastSheet | None" = None
+
+
+@dataclass(frozen=True)
+class LastSheet:
+    """What it is rolled out to at last, as pieces need it: so many sheets, or rounds, of a size. [mm]"""
+
+    length_mm: float
+    width_mm: float
+    count: int
+    is_round: bool = False
 
 
 @dataclass(frozen=True)
@@ -77,7 +88,7 @@ class Stage:
 
     `kind`: dough, fat, package, roll, fold or sheet. `from_mm` is the thickness it was rolled from, in `passes` by the
     `gaps`. A fold lays it `into` so many lengths, at `fold_lines` along it; then it is `turned` a quarter.
-    `count` of them from one block.
+    `count` of them from one block; of the last sheets, from all. `is_round`: a disc as long as its diameter.
     """
 
     key: str
@@ -96,11 +107,18 @@ class Stage:
     fold_lines: tuple[float, ...] = ()
     turned: bool = False
     count: int = 1
+    is_round: bool = False
 
     @property
     def volume_ml(self) -> float:
         """Of all of them. [ml]"""
-        return self.count * self.length_mm * self.width_mm * self.thickness_mm / 1000
+        area = math.pi / 4 * self.length_mm**2 if self.is_round else self.length_mm * self.width_mm
+        return self.count * area * self.thickness_mm / 1000
+
+    @property
+    def size(self) -> str:
+        """As it lies, in whole mm."""
+        return f"Ø {self.length_mm:.0f}" if self.is_round else f"{self.length_mm:.0f} × {self.width_mm:.0f}"
 
 
 @dataclass(frozen=True)
@@ -284,14 +302,30 @@ def _blocks(inputs: FoldInputs, volume_ml: float) -> int:
     """Into how many equal blocks it is divided, so that each fits the bench."""
     bench, longest = max(inputs.bench_mm), 0.0
     for blocks in range(1, MOST_BLOCKS + 1) if inputs.blocks is None else (inputs.blocks,):
-        longest = max(length for _, length in _sheets(volume_ml * 1000 / blocks, inputs))
-        if longest <= bench + 1e-6:
+        volume = volume_ml * 1000 / blocks
+        longest = max(length for _, length in _sheets(volume, inputs))
+        if longest <= bench + 1e-6 and _fits(volume, inputs):
             return blocks
+    more = (inputs.blocks or MOST_BLOCKS) + 1
     thicker = math.ceil(2 * inputs.turn_mm * longest / bench) / 2
+    if longest <= bench + 1e-6:
+        raise CannotFold(
+            f"A block is opened out or folded wider than the {bench:,.0f} × {min(inputs.bench_mm):,.0f} mm of bench: "
+            f"{more} blocks, or another lock-in."
+        )
     raise CannotFold(
         f"Rolled to {inputs.turn_mm:g} mm a block is {longest:,.0f} mm long, and the bench holds {bench:,.0f}: "
-        f"{(inputs.blocks or MOST_BLOCKS) + 1} blocks, or {thicker:g} mm before each fold."
+        f"{more} blocks, or {thicker:g} mm before each fold."
     )
+
+
+def _fits(volume: float, inputs: FoldInputs) -> bool:
+    """Whether a block [mm³] fits the bench as it is locked in, and each packet the width that it is rolled on at."""
+    start, sheets = starts()[inputs.start], _sheets(volume, inputs)
+    package = volume / (sheets[0][0] * PACKAGE_MM)
+    opened = max(start.fat_lengths, start.dough_lengths) * package
+    packets = [length / into for (_, length), into in zip(sheets, inputs.folds, strict=False)]
+    return opened <= max(inputs.bench_mm) + 1e-6 and max(packets, default=0.0) <= min(inputs.bench_mm) + 1e-6
 
 
 def _stages(inputs: FoldInputs, start: Start, volume: float, by_volume: float) -> list[Stage]:
@@ -330,13 +364,16 @@ def _stages(inputs: FoldInputs, start: Start, volume: float, by_volume: float) -
                 *films(counts[number], thickness), into=into, turned=True,
             )
         )  # fmt: skip
-    final, width = inputs.final_mm, min(inputs.bench_mm)
-    count = math.ceil(round(volume / (width * final) / max(inputs.bench_mm), 6))
+    final, last = inputs.final_mm, inputs.last
+    if last is None:
+        width = min(inputs.bench_mm)
+        count = math.ceil(round(volume / (width * final) / max(inputs.bench_mm), 6))
+        last = LastSheet(volume / count / (width * final), width, count)
     found.append(
         Stage(
-            "sheet", "sheet", "Rolled out", volume / count / (width * final), width, final, counts[-1],
+            "sheet", "sheet", "Rolled out", last.length_mm, last.width_mm, final, counts[-1],
             *films(counts[-1], final), from_mm=thickness, passes=passes(thickness, final), gaps=gaps(thickness, final),
-            count=count,
+            count=last.count, is_round=last.is_round,
         )
     )  # fmt: skip
     return found

@@ -6,6 +6,7 @@ from northfold.core.method.course import OVEN, TEMPERATURE, Step, waiting
 from northfold.core.method.walk import Walk
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import LID, PRESSED, Piece
+from northfold.core.shape.fitting import tins_short
 
 # The steps that tins or trays are wanted for, the first of a course counts.
 TRAYS_MIN = 2.0
@@ -17,9 +18,10 @@ def before(walk: Walk) -> None:
     if not walk.beforehand:
         return
     usual = max(each.minutes for each in walk.beforehand)
+    typed = walk.edits.number("before", "minutes")
     step = walk.maker.make(
         "before",
-        {"what": " ".join(each.says for each in walk.beforehand)},
+        {"what": " ".join(each.said(typed) for each in walk.beforehand)},
         **waiting(walk.edits, "before", usual, TEMPERATURE),
     )
     walk.apart.append((step, "mix"))
@@ -31,26 +33,27 @@ def tins(walk: Walk) -> None:
     # Tins are greased one by one; papering trays goes by the tray. [min] Assumption.
     vessels = any(piece.item.tin.is_vessel for piece in walk.pieces)
     hands = walk.maker.hands_min("tins") if vessels else TRAYS_MIN
-    step = walk.maker.make(
-        "tins", {"tins": " ".join(tins_ready(walk.pieces, walk.finishes.grease.words))}, hands_min=hands
-    )
+    short = [each.says for each in tins_short(piece.item for piece in walk.pieces).values()]
+    ready = " ".join((*tins_ready(walk.pieces, walk.finishes.grease.words), *short))
+    step = walk.maker.make("tins", {"tins": ready}, hands_min=hands)
     walk.apart.append((step, wanted))
 
 
 def oven_on(walk: Walk) -> None:
     """The oven switched on, so that it is hot when the first piece goes in."""
     bake = walk.bake
+    waits = waiting(walk.edits, "oven.on", bake.heating_min, OVEN)
+    heating = duration(waits["wait_min"])
     stone = " a stone or a heavy tray on the lowest shelf," if bake.on_stone else ""
     figures = {
-        "oven_look": f"{bake.oven.name} on, {bake.oven_c:.0f} °C,{stone} nothing left inside: "
-        f"{duration(bake.heating_min)} to heat.",
-        "heating": duration(bake.heating_min),
+        "oven_look": f"{bake.oven.name} on, {bake.oven_c:.0f} °C,{stone} nothing left inside: {heating} to heat.",
+        "heating": heating,
     }
     figure = f"{bake.oven_c:.0f} °C"
     step = walk.maker.make(
         "oven.on",
         figures,
-        **waiting(walk.edits, "oven.on", bake.heating_min, OVEN),
+        **waits,
         place=bake.oven.name,
         place_key=bake.oven.key,
         place_c=bake.oven_c,

@@ -2,17 +2,18 @@
 
 import math
 import tomllib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
+from types import MappingProxyType
 
 from northfold.core.matter.fillings import SAFE_CORE_C
 from northfold.core.method.edits import EditReader
 from northfold.core.method.setting import Oven, Setting
 from northfold.core.method.words import whole_minutes
-from northfold.core.shape.blanks import FILLING_G_ML, Piece
-from northfold.core.shape.tins import outline_area_mm2, volume_ml
+from northfold.core.shape.blanks import FILLING_G_ML, Piece, filling_of
+from northfold.core.shape.tins import outline_area_mm2, surface_mm2
 
 # Share of its weight that a case loses in the oven. [share] North Fold reference table.
 BAKE_LOSS = 0.12
@@ -133,11 +134,6 @@ def bake_class(piece: Piece, key: str = "") -> BakeClass:
     return next((kind for kind in cases if longest <= kind.up_to_mm), cases[-1])
 
 
-def filling_of(piece: Piece) -> float:
-    """What fills one piece: as said, else what its tin holds. [g]"""
-    return piece.item.filling_g or volume_ml(piece.item.tin) * FILLING_G_ML
-
-
 def equivalent_depth_mm(depth_mm: float, width_mm: float) -> float:
     """
     The depth of an endless layer that warms in its middle as fast as a round one does.
@@ -163,9 +159,48 @@ def cool_enough_c(room_c: float) -> float:
     return max(COOL_C, room_c + 3)
 
 
+# Shapes that are rolled up after they are cut, with the axis that stays their length; a coil is as round as a ball.
+ROLLED_UP: Mapping[str, int] = MappingProxyType({"pulled": 0, "triangle": 0})
+COILED = "coil"
+
+
+def cooling_face_m2(piece: Piece, *, filled: bool) -> float:
+    """
+    The face by which one baked piece cools. [m²]
+
+    Parameters
+    ----------
+    piece : Piece
+        Sizes [mm] and weights [g].
+    filled : bool
+        Whether its filling cools with it.
+
+    Returns
+    -------
+    float
+        In and outside of an empty case; top, base and walls of a filled tin; both faces of what lies flat; the face of
+        the roll or the ball where it was rolled or coiled up. [m²]
+    """
+    item, tin = piece.item, piece.item.tin
+    outline = tin.of_kind.outline
+    if tin.is_vessel:
+        around = surface_mm2(tin)
+        tops = tuple(top for top, _ in tin.axes())
+        return (around + (outline_area_mm2(outline, tops) if filled else around)) * 1e-6
+    area = outline_area_mm2(outline, piece.blank_mm)
+    volume = area * item.thickness_mm + (filling_of(item) * 1000 / FILLING_G_ML if filled else 0.0)
+    if tin.kind in ROLLED_UP:
+        length = piece.blank_mm[ROLLED_UP[tin.kind]]
+        return (2 * math.sqrt(math.pi * volume * length) + 2 * volume / length) * 1e-6
+    if tin.kind == COILED:
+        return float(math.pi ** (1 / 3) * (6 * volume) ** (2 / 3) * 1e-6)
+    folded = 2 if tin.is_folded else 1
+    return 2 * area / folded * 1e-6
+
+
 def cooling_min(piece: Piece, room_c: float, *, filled: bool = False) -> float:
     """
-    How long one case cools in its tin, until the hand can hold it.
+    How long one piece cools, in its tin where it has one, until the hand can hold it.
 
     Parameters
     ----------
@@ -186,13 +221,13 @@ def cooling_min(piece: Piece, room_c: float, *, filled: bool = False) -> float:
     Lumped: −m cp dT = h A (T − room) dt, tin and filling counted. From 150 °C, filled from 95, to 30 °C, or to 3 °C
     above a warmer room.
     """
-    filling_g = filling_of(piece) if filled else 0.0
+    filling_g = filling_of(piece.item) if filled else 0.0
     out_c = FILLED_OUT_C if filled else OUT_C
-    area_m2 = outline_area_mm2(piece.item.tin.of_kind.outline, piece.developed_mm) * 1e-6
-    crust_kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ
-    crust_kj += filling_g / 1000 * FILLING_KJ
-    tin_kj = area_m2 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
-    tau_min = 1000 * (crust_kj + tin_kj) / (COOL_W * 2 * area_m2) / 60
+    tin = piece.item.tin
+    kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ + filling_g / 1000 * FILLING_KJ
+    if tin.is_vessel:
+        kj += surface_mm2(tin) * 1e-6 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
+    tau_min = 1000 * kj / (COOL_W * cooling_face_m2(piece, filled=filled)) / 60
     cool_c = cool_enough_c(room_c)
     return tau_min * math.log((out_c - room_c) / (cool_c - room_c))
 
@@ -282,6 +317,15 @@ def _deepened(
     key, name, oven_c, minutes, darkness = stages[-1]
     short = needed - sum(stage[3] for stage in stages)
     return [*stages[:-1], (key, name, oven_c, minutes + max(0.0, short), darkness)]
+
+
+def as_walked(bake: Bake, heating_min: float | None, cool_min: float | None) -> Bake:
+    """The bake with the minutes of heating and cooling as its steps have them, where it has such steps. [min]"""
+    return replace(
+        bake,
+        heating_min=bake.heating_min if heating_min is None else heating_min,
+        cool_min=bake.cool_min if cool_min is None else cool_min,
+    )
 
 
 def weighed_after(bake: Bake, pieces: Sequence[Piece]) -> Bake:

@@ -35,12 +35,14 @@ class Beforehand:
     minutes: float
     laid: str
 
-    @property
-    def says(self) -> str:
+    def said(self, typed_min: float | None = None) -> str:
+        """What to do in a sentence; where a maker has set other minutes, towards that temperature. [min]"""
         way = "into" if self.to_c < self.from_c else "onto"
+        minutes = self.minutes if typed_min is None else typed_min
+        to = "to" if typed_min is None else "towards"
         return (
             f"{self.name.capitalize()}, {self.grams:,.0f} g, {self.laid}, {way} {self.place.name}: "
-            f"{duration(self.minutes)} from {degrees(self.from_c)} to {degrees(self.to_c)}."
+            f"{duration(minutes)} from {degrees(self.from_c)} {to} {degrees(self.to_c)}."
         )
 
 

@@ -11,7 +11,7 @@ from northfold.core.matter.fats import FatBlend, fat_blend
 from northfold.core.method.course import Course, Step, TracedStep
 from northfold.core.method.courses import course_kinds
 from northfold.core.method.edits import Edit, EditReader, Take
-from northfold.core.method.lots import lead_piece, lot_of
+from northfold.core.method.lots import lead_piece, lots_of
 from northfold.core.method.mixing import Mixing, plan_mixing
 from northfold.core.method.plan import Plan
 from northfold.core.method.setting import Setting
@@ -77,7 +77,7 @@ class Case:
     @property
     def lots(self) -> int:
         """How many are rolled of the heaviest piece."""
-        return lot_of(self.lead, self.setting.sheet_mm, self.heat.density_kg_m3).count
+        return sum(lot.count for lot in lots_of(self.lead))
 
     @property
     def mixed_pull(self) -> Pull:

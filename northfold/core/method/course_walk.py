@@ -15,8 +15,8 @@ from northfold.core.method.mixing import CRUMB
 from northfold.core.method.out_of_cold import out_of_cold
 from northfold.core.method.oven_steps import bake_steps, cool_step
 from northfold.core.method.own_steps import entry_key, ordered, own_step, with_own_words
-from northfold.core.method.roll_steps import tell_lining
 from northfold.core.method.walk import Walk
+from northfold.core.method.words import duration
 from northfold.core.shape.blanks import AFTER, Piece
 
 
@@ -32,10 +32,11 @@ def _seal(walk: Walk) -> None:
         said = "With the weights in until it is cold its base is not sealed hot: brush it then, 5 min in the oven."
         walk.remark("weights.off", said, 2)
     else:
-        oven = walk.bake.oven
+        oven, waits = walk.bake.oven, waiting(walk.edits, "seal", SEAL_MIN, OVEN)
         walk.add(
             "seal",
-            **waiting(walk.edits, "seal", SEAL_MIN, OVEN),
+            {"seal_for": duration(waits["wait_min"])},
+            **waits,
             place=oven.name,
             place_key=oven.key,
             place_c=walk.bake.oven_c,
@@ -89,7 +90,8 @@ RULES: Mapping[str, Callable[[Walk], None]] = MappingProxyType(
         "roll.first": roll_steps.roll_first,
         "roll.main": roll_steps.roll,
         "roll.warm": roll_steps.roll_warm,
-        "line": roll_steps.line_later,
+        "line": roll_steps.line,
+        "cut": roll_steps.cut,
         "rim": roll_steps.rim,
         "pull.first": roll_steps.pull_first,
         "pull": roll_steps.pull_out,
@@ -123,8 +125,15 @@ def _take(walk: Walk, entry: str) -> None:
 
 
 def _order(walk: Walk) -> tuple[str, ...]:
-    """The steps of the course, the rolling before the rest where a school wants the sheet chilled flat."""
+    """
+    The steps of the course: the rolling before the rest where a school wants the sheet chilled flat; and what lines
+    tins is cut out first where it comes from a sheet.
+    """
     steps = list(walk.kind.steps)
+    if walk.lot.is_sheet and "cut" not in steps:
+        lined = next((key for key in ("line", "line.base", "fill.border", "lay") if key in steps), None)
+        if lined:
+            steps.insert(steps.index(lined), "cut")
     if walk.rolls_first:
         steps.remove("roll.main")
         steps.insert(steps.index("rest.1"), "roll.main")
@@ -136,8 +145,6 @@ def walk_course(walk: Walk) -> Course:
     order = _order(walk)
     for entry in (*order, *APART):
         _take(walk, entry)
-    shrinks = shrink(walk)
-    tell_lining(walk, shrinks)
     to_oven = list(takewhile(lambda step: not step.key.startswith("bake."), walk.steps))
     warm = out_of_cold(walk.lines, to_oven, walk.setting, sum(piece.item.count for piece in walk.pieces))
     if warm is not None and warm.remark is not None:
@@ -146,7 +153,7 @@ def walk_course(walk: Walk) -> Course:
         steps=scheduled(with_own_words(walk.steps, walk.edits), _apart(walk)),
         traced=tuple(walk.traced),
         gluten=walk.gluten,
-        shrink=shrinks,
+        shrink=shrink(walk),
         window=walk.window,
         chosen=walk.chosen,
         remarks=tuple(sorted(walk.remarks, key=lambda remark: -remark.weight)),

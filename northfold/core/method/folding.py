@@ -5,7 +5,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.errors import NotANumber
-from northfold.core.fold.lamination import INVERSE_FLOUR_G, TURN_MM, CannotFold, FoldInputs, Lamination, laminate
+from northfold.core.fold.lamination import (
+    INVERSE_FLOUR_G,
+    TURN_MM,
+    CannotFold,
+    FoldInputs,
+    Lamination,
+    LastSheet,
+    laminate,
+)
 from northfold.core.fold.layers import FOLD, MOST_FOLDS, FilmBand, after, bands, film_um, starts
 from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in, ratio_of
 from northfold.core.formula.yeast import yeast_pct
@@ -96,7 +104,13 @@ def usual_folds(start: str, by_volume: float, sheet_mm: float, band: FilmBand) -
 
 
 def plan_folding(
-    lines: Sequence[DoughLine], family: str, whole_g: float, final_mm: float, setting: Setting, edits: EditReader
+    lines: Sequence[DoughLine],
+    family: str,
+    whole_g: float,
+    final_mm: float,
+    setting: Setting,
+    edits: EditReader,
+    last: LastSheet | None = None,
 ) -> Folding:
     """
     The lamination of a make.
@@ -116,6 +130,8 @@ def plan_folding(
     edits : EditReader
         Of "lock": start, flour_in_fat_g [g per 100 g]; of "turns": folds, own (a sequence as written), turn_mm [mm],
         blocks.
+    last : LastSheet, optional
+        What it is rolled out to at last, as its pieces need it; else as large as the bench. [mm]
 
     Returns
     -------
@@ -166,6 +182,7 @@ def plan_folding(
             blocks=None if blocks is None else max(1, round(blocks)),
             flour_in_fat_g=kneaded_g,
             flour_g=factor * flour_g,
+            last=last,
         )
     )
     block_lines = used if rough else rest

@@ -3,8 +3,9 @@
 from northfold.core.heat.conduction import Body
 from northfold.core.method.course import TEMPERATURE, waiting
 from northfold.core.method.edits import Edited
+from northfold.core.method.lots import Lot
 from northfold.core.method.mixing import SCALDED, TOGETHER
-from northfold.core.method.shaping import USUAL_MM
+from northfold.core.method.shaping import DISC, USUAL_MM
 from northfold.core.method.walk import Walk
 from northfold.core.method.words import degrees
 
@@ -90,23 +91,36 @@ def shape(walk: Walk, key: str = "shape") -> None:
     marks: tuple[Edited, ...] = ()
     if walk.edits.find("shape", "thickness_mm"):
         marks = (walk.edits.mark("shape", "thickness_mm", f"{shaped.across_mm:g}", f"{usual:g}"),)
-    grams = f"{shaped.grams:,.0f}"
     shown = {
-        "discs": f"{lot.count * shaped.parts} {shaped.noun}{'s' if lot.count * shaped.parts > 1 else ''}"
-        + (f", {shaped.parts} for each {'sheet' if lot.is_sheet else 'piece'}," if shaped.parts > 1 else ""),
-        "lid": _lid(walk),
+        "discs": _divided(walk),
+        "taken_up": " Each further one takes up the offcuts of the one before."
+        if any(each.takes_up_offcuts for each in walk.lots)
+        else "",
         "across": f"{shaped.across_mm:.0f} mm {shaped.across_name}",
-        "disc_g": grams,
     }
-    walk.add(key, shown, edits=marks, figure=f"{grams} g", figure_says="each")
+    says = "each" if len(walk.lots) == 1 else f"each, for the {whats(walk, lot)}"
+    walk.add(key, shown, edits=marks, figure=f"{lot.first_g / shaped.parts:,.0f} g", figure_says=says)
 
 
-def _lid(walk: Walk) -> str:
-    """What the second part of a piece weighs, where each is rolled by itself."""
-    parts = walk.lead.parts
-    if len(parts) < 2 or walk.lot.is_sheet:
-        return ""
-    return f" And as many for the {parts[1].name}s, {parts[1].rolled_g:,.0f} g each."
+def _divided(walk: Walk) -> str:
+    """How many lumps of which weight, for what."""
+    shaped, said = walk.shaped, []
+    for lot in walk.lots:
+        noun = ("brick" if lot.is_brick else "disc") if shaped.form == DISC else shaped.form
+        lumps = [
+            f"{count * shaped.parts} {noun}{'s' if count * shaped.parts > 1 else ''} of {grams / shaped.parts:,.0f} g"
+            for count, grams in lot.divided
+        ]
+        of_what = f" for the {whats(walk, lot)}" if len(walk.lots) > 1 else ""
+        said.append(" and ".join(lumps) + of_what)
+    each = "sheet" if walk.lot.is_sheet else "piece"
+    return "; ".join(said) + (f", {shaped.parts} for each {each}" if shaped.parts > 1 else "")
+
+
+def whats(walk: Walk, lot: Lot) -> str:
+    """What lots become, where there are several kinds: bases, lids, sheets; of which tin, where there are several."""
+    what = lot.noun if lot.count == 1 else f"{lot.noun}s"
+    return f"{lot.piece.item.tin.name} {what}" if len(walk.pieces) > 1 else what
 
 
 def press(walk: Walk) -> None:

@@ -20,28 +20,31 @@ from northfold.core.matter import dough_composition, dough_density
 from northfold.core.matter.allergens import Held, held_by, said
 from northfold.core.matter.fats import Band, FatBlend, fat_blend
 from northfold.core.matter.fillings import Risk
-from northfold.core.method.baking import PART, UNTIL, Bake, plan_bake, weighed_after
+from northfold.core.method.baking import PART, UNTIL, Bake, as_walked, plan_bake, weighed_after
 from northfold.core.method.beforehand import Beforehand, beforehand
 from northfold.core.method.bite import bite
 from northfold.core.method.clock import Clock, clock
 from northfold.core.method.course import Course
-from northfold.core.method.course_walk import walk_course
+from northfold.core.method.course_walk import COOLS, walk_course
 from northfold.core.method.courses import CourseKind, NoCourse, course_kind, mixing_way
 from northfold.core.method.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.filled import layers_of, risk_of
 from northfold.core.method.finishes import Finishes, PartLine, finishes, used_finishes
 from northfold.core.method.folding import Folding, plan_folding
 from northfold.core.method.learned import Asking, KeptByWhatItAsks, Learned
-from northfold.core.method.lots import lead_piece
+from northfold.core.method.lots import last_sheet, lead_piece
 from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.schools import Manner
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk
-from northfold.core.shape.blanks import Item, Piece, piece
+from northfold.core.shape.blanks import Item, Piece, piece, same_size
 
 # Dough left on bowl, bench and hands. [share] Assumption, North Fold reference table.
 LOSS = 0.02
 LOSS_RANGE = (0.0, 0.3)
+
+# The allowance for the shrink moves the shrink by a thousandth of itself: twice is enough for sizes to hold.
+MOST_WALKS = 2
 
 # Temperatures between which the states of the fat are told. [°C]
 BANDS_C = (-5.0, 45.0)
@@ -195,7 +198,7 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
     Notes
     -----
     Broken rules do not raise: the stage is left out and `problems` says why, so that the other stages still show.
-    One pass: what the rim allowance adds to a disc does not change its chilling time.
+    Steps are walked first without an allowance for the shrink, then with it, so that every page tells the sizes made.
     """
     known = learned or Learned()
     found = _reckon(_timeless(inputs), tuple(edits), learned=known)
@@ -281,7 +284,10 @@ def _walked(
         risk,
         folding,
     )
-    return walk_course(walk), walk.bake
+    course = walk_course(walk)
+    minutes = {step.key: step.wait_min for step in course.steps}
+    cooling = next((minutes[key] for key in COOLS if key in minutes), None)
+    return course, as_walked(walk.bake, minutes.get("oven.on"), cooling)
 
 
 def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -> Plan:
@@ -340,7 +346,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                     return None
                 whole_g = sum(one.need_g for one in sized) / (1 - inputs.loss)
                 thickness_mm = lead_piece(sized).item.thickness_mm
-                return plan_folding(lines, family, whole_g, thickness_mm, setting, reader)
+                return plan_folding(lines, family, whole_g, thickness_mm, setting, reader, last_sheet(sized))
 
             try:
                 folding = folded(pieces)
@@ -359,10 +365,13 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                     _walked, kind, lines, ratio, blend, mixing, setting, reader, words, scales, first, put_on, risk
                 )
                 course, bake = walking(pieces, folding)
-                percents = [each.percent for each in course.shrink]
-                if folding is not None:
-                    # Blocks are weighed whole: the lamination is sized again with the allowance for the shrink.
-                    pieces = [piece(item, density, each, sheet) for item, each in zip(items, percents, strict=True)]
+                for _ in range(MOST_WALKS):
+                    # Walked again with the allowance for the shrink, until the steps tell the sizes that are made.
+                    percents = [each.percent for each in course.shrink]
+                    sized = [piece(item, density, each, sheet) for item, each in zip(items, percents, strict=True)]
+                    if all(same_size(one, other) for one, other in zip(pieces, sized, strict=True)):
+                        break
+                    pieces = sized
                     folding = folded(pieces)
                     course, bake = walking(pieces, folding)
             else:
@@ -370,7 +379,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                 mixing = plan_mixing(lines, factor, blend, setting, reader, learned.friction, way)
                 manner = reader.manner(setting.schools)
                 percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
-            pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
+                pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
             bake = weighed_after(bake, pieces) if bake else None
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
             fresh_g = max(0.0, dough_g - inputs.on_hand_g)

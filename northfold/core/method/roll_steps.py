@@ -1,16 +1,16 @@
 """At the pin: rolling with its window, lining, and stretching over a cloth."""
 
 import math
-from collections.abc import Sequence
 
 from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place, between_sheets
-from northfold.core.method.course import BenchWindow, Shrink
-from northfold.core.method.lots import Lot, is_ganged, is_small
+from northfold.core.method.course import BenchWindow
+from northfold.core.method.lots import offcut_lots_of
+from northfold.core.method.mix_steps import whats
 from northfold.core.method.walk import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
-from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece, rim_allowance_mm, whole_mm
+from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece
 from northfold.core.shape.rolling import passes
 from northfold.core.shape.tins import RECTANGLE
 
@@ -18,12 +18,8 @@ from northfold.core.shape.tins import RECTANGLE
 ROLLING_MIN = 2.5
 # Lining one piece while the sheet is thin. [min] North Fold reference table.
 LINING_MIN, SMALL_LINING_MIN = 2.0, 0.7
-# How tins are lined: small ones in number under one sheet, others one by one.
-GANGED = (
-    "Tins pushed together rim to rim, the sheet loose over all of them; ease it down with a floured ball of dough, run "
-    "the pin over the rims once."
-)
-EACH_BY_ITSELF = "Down into the angle, not stretched."
+# Cutting one piece from its sheet. [min] North Fold reference table, as the step.
+CUTTING_MIN = 0.1
 # Pulling one sheet out over its cloth. [min] Assumption.
 PULLING_MIN = 8.0
 
@@ -56,11 +52,11 @@ def roll_first(walk: Walk) -> None:
 
 def roll(walk: Walk) -> None:
     """Each lot rolled to its size: weight and size together tell the thickness."""
-    dough, lead, lot = walk.dough, walk.lead, walk.lot
+    dough, lead = walk.dough, walk.lead
     thickness = lead.item.thickness_mm
     place, marks = walk.place_of("roll.main", walk.setting.bench())
     start_c = dough.mean_c
-    per_piece = ROLLING_MIN / 2 + (SMALL_LINING_MIN if is_small(lead) else LINING_MIN)
+    per_piece = thin_min(walk)
     from_mm = walk.half_mm if walk.in_turn else walk.from_mm
     typed = walk.edits.find("roll.main", "thickness_mm")
     if typed is not None:
@@ -68,10 +64,7 @@ def roll(walk: Walk) -> None:
     set_window(walk, start_c, place, per_piece)
     walk.work(from_mm, thickness)
     walk.wait("roll.main", per_piece, place, walk.sheet, between=walk.is_between_sheets)
-    size = _rolled_size(lot)
-    ask = f"{thickness:g} mm thick when {lot.grams:,.0f} g reach {size}."
-    count = passes(from_mm, thickness)
-    ask += f" {count} passes, a small turn after each; {_dusting(walk)}"
+    ask = f"{_to_size(walk)} {passes(from_mm, thickness)} passes, a small turn after each; {_dusting(walk)}"
     window = walk.window
     if window is None:
         said = "press or roll it between two sheets."
@@ -86,7 +79,7 @@ def roll(walk: Walk) -> None:
         edits=marks,
         hands_min=(0.5 if walk.in_turn else 1.0) * walk.maker.hands_min("roll.main"),
         dough_c=dough.mean_c,
-        figure=size,
+        figure=walk.lot.size,
         figure_says=f"{thickness:g} mm thick",
     )
     if walk.is_fragile and walk.rolled_on.key in ("floured", "mat"):
@@ -94,34 +87,54 @@ def roll(walk: Walk) -> None:
         walk.remark("roll.main", f"{said} Roll it between two sheets.", 2)
 
 
-def _rolled_size(lot: Lot) -> str:
-    """The size that tells its thickness: a diameter, or length × width."""
-    sizes = " × ".join(f"{length:.0f}" for length in lot.rolled_mm)
-    return f"Ø {sizes} mm" if len(lot.rolled_mm) == 1 else f"{sizes} mm"
+def thin_min(walk: Walk) -> float:
+    """How long a sheet lies thin: half of its rolling, all of its cutting, the lining of one piece. [min]"""
+    lead, lot = walk.lead, walk.lot
+    minutes = ROLLING_MIN / 2 * lot.rolling_share
+    if lot.is_sheet:
+        minutes += CUTTING_MIN * lead.item.count / sum(each.count for each in walk.lots if each.piece is lead)
+    if lead.item.tin.is_vessel:
+        minutes += SMALL_LINING_MIN if lead.item.is_small else LINING_MIN
+    elif not lot.is_sheet:
+        minutes += LINING_MIN
+    return minutes
+
+
+def _to_size(walk: Walk) -> str:
+    """What is rolled to which size, weight and size together telling the thickness; then what offcuts still make."""
+    said: list[str] = []
+    for lot in walk.lots:
+        what = f" for the {whats(walk, lot)}" if len(walk.lots) > 1 else ""
+        times = f", {lot.count} times" if lot.count > 1 else ""
+        said.append(f"{lot.grams:,.0f} g to {lot.size} ({lot.piece.item.thickness_mm:g} mm){what}{times}")
+    text = f"Roll {'; '.join(said)}."
+    again = [lot for piece in walk.pieces for lot in offcut_lots_of(piece)]
+    if again:
+        sizes = [f"{lot.count} × {lot.size}" if lot.count > 1 else lot.size for lot in again]
+        text += f" Then the offcuts, gathered, to {', then '.join(sizes)}."
+    return text
 
 
 def roll_warm(walk: Walk) -> None:
     """A scalded dough, rolled while it is warm: it stiffens as it cools, where others soften as they warm."""
-    dough, lead, lot = walk.dough, walk.lead, walk.lot
+    dough, lead = walk.dough, walk.lead
     thickness, bench = lead.item.thickness_mm, walk.setting.bench()
     start_c = dough.mean_c
     left = minutes_to(walk.heat, walk.sheet, start_c, bench.stay(120.0, walk.room_c), STIFF_C)
     walk.work(walk.shaped.across_mm, thickness)
-    walk.wait("roll.warm", ROLLING_MIN / 2 + LINING_MIN, bench, walk.sheet)
-    size = _rolled_size(lot)
-    count = passes(walk.shaped.across_mm, thickness)
-    look = f"{thickness:g} mm thick when {lot.grams:,.0f} g reach {size}. {count} passes; the rest stays covered."
+    walk.wait("roll.warm", thin_min(walk), bench, walk.sheet)
+    look = f"{_to_size(walk)} {passes(walk.shaped.across_mm, thickness)} passes; the rest stays covered."
     said = f"it stays above {degrees(STIFF_C)}."
     if left is not None:
         said = f"from {degrees(start_c)} the sheet has {duration(left)} to {degrees(STIFF_C)}, where it stiffens."
-        if left < ROLLING_MIN / 2 + LINING_MIN:
+        if left < thin_min(walk):
             walk.remark("roll.warm", f"Rolled, it stiffens in {duration(left)}: one piece at a time, lined at once.", 3)
     walk.add(
         "roll.warm",
         {"roll_look": look, "window": said},
         **walk.at(bench),
         dough_c=dough.mean_c,
-        figure=size,
+        figure=walk.lot.size,
         figure_says=f"{thickness:g} mm thick",
     )
 
@@ -138,13 +151,8 @@ def _dusting(walk: Walk) -> str:
         )
     if walk.rolled_on.key == "mat":
         half_g = max(1.0, walk.dust_g / 2)
-        return f"on the mat, to its ring of {_rolled_size(walk.lot)}; {half_g:.0f} g of flour on top only."
+        return f"on the mat, to its ring of {walk.lot.size}; {half_g:.0f} g of flour on top only."
     return f"dust with {max(1.0, walk.dust_g):.0f} g of {walk.finishes.dust.words}."
-
-
-def line_later(walk: Walk) -> None:
-    """Where the lining stands; it is told once the shrink is known."""
-    walk.line_at = len(walk.steps)
 
 
 def pull_first(walk: Walk) -> None:
@@ -167,15 +175,15 @@ def pull_out(walk: Walk) -> None:
     place, share = walk.setting.bench(), 0.5 if walk.in_turn else 1.0
     walk.work(walk.half_mm if walk.in_turn else walk.shaped.across_mm, lead.item.thickness_mm)
     walk.wait("pull", share * PULLING_MIN, place, walk.sheet)
-    sizes = " × ".join(f"{length:.0f}" for length in lead.rolled_mm)
-    figures = {**walk.figures, "pull_size": f"{lead.rolled_g:,.0f} g reach {sizes} mm"}
+    size = walk.lot.size
+    figures = {**walk.figures, "pull_size": f"{walk.lot.grams:,.0f} g reach {size}"}
     walk.add(
         "pull",
         figures,
         hands_min=share * walk.maker.hands_min("pull"),
         **walk.at(place),
         dough_c=dough.mean_c,
-        figure=f"{sizes} mm",
+        figure=size,
         figure_says="pulled out",
     )
 
@@ -199,31 +207,35 @@ def _edge_m(piece: Piece) -> float:
     return math.pi * (length + width) / 2 / 1000
 
 
-def tell_lining(walk: Walk, shrink: Sequence[Shrink]) -> None:
-    """The lining step, told once the shrink is known, so that it can say how much to leave proud."""
-    if walk.line_at is None:
-        return
-    item = walk.lead.item
-    rim = max(
-        whole_mm(rim_allowance_mm(max(piece.developed_mm), each.percent))
-        for piece, each in zip(walk.pieces, shrink, strict=True)
-    )
-    trims = {
-        FLUSH: f"Trim flush, but leave {rim:g} mm proud for the shrink.",
-        AFTER: f"Leave {max(item.overhang_mm, rim):g} mm hanging over; it goes after the bake.",
-        TUCKED: "Tuck the overhang under.",
-    }
-    figures = {
-        FLUSH: (f"{rim:g} mm", "proud of the tin"),
-        AFTER: (f"{max(item.overhang_mm, rim):g} mm", "hanging over"),
-        TUCKED: ("", ""),
-    }
-    figure, says = figures[item.trimming]
-    ganged = is_ganged(walk.lead)
-    how = GANGED if ganged else EACH_BY_ITSELF
-    look = {"how": how, "trim_look": trims[item.trimming]}
-    walk.add("line", look, figure=figure, figure_says=says)
-    walk.steps.insert(walk.line_at, walk.steps.pop())
+def cut(walk: Walk) -> None:
+    """Pieces cut from their sheets, each to the size that allows for its shrink."""
+    sizes: dict[str, int] = {}
+    for piece in walk.pieces:
+        for part in piece.parts:
+            size = " × ".join(f"{length:.0f}" for length in part.blank_mm)
+            sizes[f"Ø {size} mm" if len(part.blank_mm) == 1 else f"{size} mm"] = sizes.get(size, 0) + piece.item.count
+    many = ", ".join(f"{count} of {size}" for size, count in sizes.items())
+    figures = {**walk.figures, "cut_size": many, "web_mm": f"{walk.lead.item.web_mm:g}"}
+    walk.add("cut", figures, figure=next(iter(sizes)), figure_says="cut")
+
+
+def line(walk: Walk) -> None:
+    """Lining, with how much stands proud or hangs over for the shrink."""
+    said, figure, says = _trim(walk.lead)
+    each = dict.fromkeys(_trim(piece)[0] for piece in walk.pieces)
+    if len(each) > 1:
+        said = " ".join(f"{piece.item.tin.name}: {_trim(piece)[0]}" for piece in walk.pieces)
+    walk.add("line", {"trim_look": said}, figure=figure, figure_says=says)
+
+
+def _trim(piece: Piece) -> tuple[str, str, str]:
+    """How a lined piece is trimmed: the sentence, and the figure with what it is."""
+    hang = f"{piece.hang_mm:g} mm"
+    if piece.item.trimming == FLUSH:
+        return f"Trim flush, but leave {hang} proud for the shrink.", hang, "proud of the tin"
+    if piece.item.trimming == AFTER:
+        return f"Leave {hang} hanging over; it goes after the bake.", hang, "hanging over"
+    return f"Tuck the {hang} that hang over under.", hang, "tucked under"
 
 
 def set_window(walk: Walk, start_c: float, place: Place, work_min: float) -> None:

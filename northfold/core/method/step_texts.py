@@ -11,7 +11,7 @@ from typing import Any
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.method.cautions import LONG_WAIT_MIN, caution_of
 from northfold.core.method.course import WORK, Step
-from northfold.core.method.lots import is_small
+from northfold.core.method.lots import Lot, offcut_lots_of
 from northfold.core.method.setting import ROOM_C
 from northfold.core.shape.blanks import Piece
 
@@ -39,7 +39,12 @@ class StepMaker:
     """Makes the steps of one dough: its lines to weigh, pieces, lots to roll, the minutes its mixing takes [min]."""
 
     def __init__(
-        self, lines: Sequence[DoughLine], pieces: Sequence[Piece], mixing_min: float, lots: int, holds: frozenset[str]
+        self,
+        lines: Sequence[DoughLine],
+        pieces: Sequence[Piece],
+        mixing_min: float,
+        lots: Sequence[Lot],
+        holds: frozenset[str],
     ) -> None:
         self.lines, self.pieces, self.mixing_min, self.lots, self.holds = lines, pieces, mixing_min, lots, holds
         self.has_baked = False
@@ -55,10 +60,13 @@ class StepMaker:
         if per == "mixing":
             return self.mixing_min
         if per == "lot":
-            return float(text["hands_min"]) * self.lots
+            return float(text["hands_min"]) * sum(lot.count for lot in self.lots)
+        if per == "area":
+            rolled = (*self.lots, *(lot for piece in self.pieces for lot in offcut_lots_of(piece)))
+            return float(text["hands_min"]) * sum(lot.count * lot.rolling_share for lot in rolled)
         if per == "piece":
             each: dict[bool, float] = {False: text["hands_min"], True: text.get("small_min", text["hands_min"])}
-            return sum(piece.item.count * each[is_small(piece)] for piece in self.pieces)
+            return sum(piece.item.count * each[piece.item.is_small] for piece in self.pieces)
         return float(text.get("hands_min", 0.0))
 
     def make(self, key: str, figures: dict[str, str] | None = None, *, like: str = "", **values: Any) -> Step:

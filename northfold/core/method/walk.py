@@ -28,7 +28,7 @@ from northfold.core.method.courses import CourseKind
 from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.finishes import Finishes, finish_words
 from northfold.core.method.folding import Folding
-from northfold.core.method.lots import dusting_g, is_brick, lead_piece, lot_of
+from northfold.core.method.lots import dusting_g, heaviest, lead_piece, lots_of
 from northfold.core.method.mixing import Mixing
 from northfold.core.method.out_of_cold import keeps_short_for
 from northfold.core.method.schools import questions
@@ -36,8 +36,7 @@ from northfold.core.method.setting import Setting
 from northfold.core.method.shaping import shape_for_cold
 from northfold.core.method.step_texts import StepMaker, step_texts
 from northfold.core.method.words import duration, whole_minutes
-from northfold.core.shape.blanks import FILLING_G_ML, Piece, pulses_g
-from northfold.core.shape.tins import volume_ml
+from northfold.core.shape.blanks import Piece, filling_of, weights_g
 
 # A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
 FRAGILE_BELOW_PCT = 20.0
@@ -118,8 +117,9 @@ class Walk:
         answers = {question: edits.school(question, setting.schools) for question in questions()}
         self.chosen = {question: answer.key for question, answer in answers.items()}
         self.first_rest, self.docking, self.weights = (answers[key] for key in ("first_rest", "docking", "weights"))
-        # Rolled at once and chilled flat: there has to be a rest to chill in.
-        self.rolls_first = kind.rolls and self.chosen["rolling"] == "sheet" and self.first_rest.key != "none"
+        # Rolled at once and chilled flat: there has to be a rest to chill in, and no fat to be locked in first.
+        flat = self.chosen["rolling"] == "sheet" and self.first_rest.key != "none"
+        self.rolls_first = kind.rolls and flat and folding is None
         self.rolled_on, self.rim = answers["rolled_on"], answers["rim"]
         self.weighted = kind.blind and self.weights.key == "weighted"
         self.docked = self.docking.key != "none" if kind.blind else kind.docked
@@ -130,10 +130,11 @@ class Walk:
         # How thick a laminated packet is, once it is locked in. [mm]
         self.packet_mm = 0.0
         self.lead = lead_piece(pieces)
-        self.lots = [lot_of(piece, setting.sheet_mm, heat.density_kg_m3) for piece in pieces]
-        self.lot = self.lots[pieces.index(self.lead)]
-        brick = is_brick(self.lead, self.lot)
-        self.shaped = shape_for_cold(edits, self.lot.grams, heat.density_kg_m3, usual=kind.form, is_brick=brick)
+        self.lots = tuple(lot for piece in pieces for lot in lots_of(piece))
+        self.lot = heaviest(lots_of(self.lead))
+        self.shaped = shape_for_cold(
+            edits, self.lot.grams, heat.density_kg_m3, usual=kind.form, is_brick=self.lot.is_brick
+        )
         self.sheet = Body(self.lead.item.thickness_mm)
         # Worked in two goes, one half resting while the other is worked: there have to be two of them.
         several = sum(lot.count for lot in self.lots) * self.shaped.parts > 1
@@ -150,7 +151,7 @@ class Walk:
             holds |= {"filled"}
             if any(not (piece.item.filling or piece.item.filling_allergens) for piece in pieces):
                 holds |= {"unnamed filling"}
-        self.maker = StepMaker(lines, pieces, self.manner.hands_min, sum(lot.count for lot in self.lots), holds)
+        self.maker = StepMaker(lines, pieces, self.manner.hands_min, self.lots, holds)
         self.dust_g = dusting_g(self.lot)
         flour_g = sum(line.grams for line in lines if line.ingredient.role == "flour")
         factor = sum(piece.need_g for piece in pieces) / ratio.total_g
@@ -172,8 +173,6 @@ class Walk:
         self.window: BenchWindow | None = None
         # From and to what it was just rolled [mm], and what a fold added, until the trace has taken it up.
         self.worked = NOT_WORKED
-        # Where the lining is told, once the shrink is known.
-        self.line_at: int | None = None
 
     @property
     def half_mm(self) -> float:
@@ -290,10 +289,10 @@ class Walk:
     def figures(self) -> dict[str, str]:
         """Numbers that the texts of plain steps may name."""
         item = self.lead.item
-        filling_g = item.filling_g or volume_ml(item.tin) * FILLING_G_ML
+        filling_g = filling_of(item)
         return {
             "thickness_mm": f"{item.thickness_mm:g}",
-            "edge_mm": f"{item.edge_mm:g}",
+            "hang_mm": f"{self.lead.hang_mm:g}",
             "border_mm": f"{item.tin.border_mm:g}",
             "heap": f"in a heap of {item.heap_mm:g} mm" if item.heap_mm else "level with the rim",
             "filling_g": f"{filling_g:,.0f} g in each" if filling_g else "as much as it holds",
@@ -302,5 +301,5 @@ class Walk:
             "offcuts_say": " Offcuts laid flat on each other, never gathered: their layers stay."
             if self.folding
             else "",
-            "pulses_g": f"{round(pulses_g(self.lead) / 10) * 10:,.0f}",
+            "pulses_g": f"{weights_g(self.lead):,.0f}",
         }

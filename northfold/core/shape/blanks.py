@@ -1,10 +1,12 @@
 """Blanks: how large a piece is rolled and cut for a tin, and what it weighs at each stage."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import Any
 
-from northfold.core.errors import OutsideRange, TinShapeError
-from northfold.core.shape.cutting import WEB_MM, WEB_RANGE_MM, Cut, cut_from_sheets, dough_share
+from northfold.core.errors import CoreError, OutsideRange, TinShapeError
+from northfold.core.shape.cutting import WEB_MM, WEB_RANGE_MM, Cut, rollings
 from northfold.core.shape.tins import (
     RECTANGLE,
     Tin,
@@ -54,8 +56,10 @@ FILLING_G, SLICES = (0.0, 20_000.0), (0, 200)
 EDGE_MM, STRIP_OVERLAP_MM = 25.0, 10.0
 # The largest sheet that bench, pin or sheeter hold, unless a kitchen says its own. [mm] Assumption.
 SHEET_MM = (600.0, 1200.0)
-# Fill of the weights: dried pulses, g/ml, to this far below the rim. [mm] North Fold reference table.
-PULSES_G_ML, PULSES_BELOW_MM = 0.80, 8.0
+# Dried pulses as weights, to the rim and close to the wall. [g/ml] North Fold reference table.
+PULSES_G_ML = 0.80
+# A tartlet is worked faster [mm, longest side], and from so many on they are cut from one sheet. Assumptions.
+SMALL_MM, SHEETED_FROM = 130.0, 6
 
 
 @dataclass(frozen=True)
@@ -91,7 +95,13 @@ class Item:
         """Whether its pieces are cut from one sheet; what is pressed in is not rolled at all."""
         if self.cover == PRESSED:
             return False
-        return self.tin.of_kind.from_sheet if self.rolling == USUAL else self.rolling == SHEET
+        usual = self.tin.of_kind.from_sheet or (self.is_lined_case and self.is_small and self.count >= SHEETED_FROM)
+        return usual if self.rolling == USUAL else self.rolling == SHEET
+
+    @property
+    def is_small(self) -> bool:
+        """Whether it is worked as a tartlet."""
+        return max(top for top, _ in self.tin.axes()) <= SMALL_MM
 
     @property
     def has_lid(self) -> bool:
@@ -112,7 +122,9 @@ class Part:
     """
     One part of a piece: base, lid or strip; its blank and what it is rolled to [mm], dough of each [g].
 
-    `need_g` is what this part takes for all pieces of the item. `cut` tells the sheets where it is cut from some.
+    `need_g` is what this part takes for all pieces of the item. Of parts rolled one by one the first is divided at
+    `first_g` and each further one at `each_g`, less where it takes up the offcuts of the one before. `cut` tells the
+    sheets where it is cut from some, `again` those that are rolled from offcuts.
     """
 
     name: str
@@ -123,6 +135,14 @@ class Part:
     rolled_g: float
     need_g: float
     cut: Cut | None = None
+    again: tuple[Cut, ...] = ()
+    first_g: float = 0.0
+    each_g: float = 0.0
+
+    @property
+    def takes_up_offcuts(self) -> bool:
+        """Whether further ones weigh less than they are rolled at, and take up what was cut from the one before."""
+        return self.cut is None and round(self.each_g) < round(self.rolled_g)
 
 
 @dataclass(frozen=True)
@@ -153,7 +173,8 @@ class Piece:
     def hang_mm(self) -> float:
         """What stands over the tin's edge before the bake: the overhang or, trimmed flush, the rim allowance. [mm]"""
         rim = max(self.rim_mm, default=0.0)
-        return rim if self.item.trimming == FLUSH else max(self.item.overhang_mm, rim)
+        flush = self.item.trimming == FLUSH and not self.item.has_lid
+        return rim if flush else max(self.item.overhang_mm, rim)
 
     @property
     def base_mm(self) -> tuple[float, ...]:
@@ -176,6 +197,8 @@ def check_item(item: Item) -> None:
         Naming the number and its range.
     TinShapeError
         If the tin's own measures contradict each other.
+    Overfilled
+        If more filling is asked for than a tin and its heap hold.
     """
     check_tin(item.tin)
     if item.cover in (STRIP, PRESSED) and not item.tin.is_vessel:
@@ -193,6 +216,61 @@ def check_item(item: Item) -> None:
     ):
         if not low <= value <= high:
             raise OutsideRange(what, value, low, high, unit)
+    _check_filling(item)
+
+
+def starts_from(tin: Tin, cover: str = "") -> dict[str, Any]:
+    """
+    What pieces in a tin, or of a shape, start from: cover, thickness and overhang [mm], trimming.
+
+    Under a lid as much hangs over as is sealed to it, and nothing is trimmed. North Fold reference table.
+    """
+    kind = tin.of_kind
+    cover = cover or OPEN
+    lidded = cover == LID and kind.vessel
+    return {
+        "cover": cover,
+        "thickness_mm": kind.thickness_mm,
+        "overhang_mm": EDGE_MM if lidded else kind.overhang_mm,
+        "trimming": TUCKED if lidded else kind.trimming,
+    }
+
+
+class Overfilled(CoreError):
+    """More filling than a piece holds [g], with the count that would hold it, and the heap where one does. [mm]"""
+
+    code = "overfilled"
+
+    def __init__(self, item: Item, holds_g: float, heap_mm: float | None) -> None:
+        self.item, self.holds_g, self.heap_mm = item, holds_g, heap_mm
+        self.count = math.ceil(item.count * item.filling_g / holds_g) if holds_g > 0 else 0
+        heaped = f" heaped {item.heap_mm:g} mm" if item.heap_mm and item.has_lid else " level with the rim"
+        remedies = [f"take {holds_g:,.0f} g each"]
+        if self.count:
+            remedies.append(f"make {self.count} pieces of it")
+        if heap_mm is not None:
+            remedies.append(f"heap it {heap_mm:.0f} mm")
+        *most, last = remedies
+        said = f"{', '.join(most)} or {last}" if most else last
+        super().__init__(
+            f"{item.filling_g:,.0f} g of filling do not fit: {item.tin.name} holds {holds_g:,.0f} g{heaped}. "
+            f"{said[0].upper()}{said[1:]}."
+        )
+
+
+def _check_filling(item: Item) -> None:
+    """Never more than tin and heap hold; Overfilled beyond."""
+    holds_g = holds_ml(item) * FILLING_G_ML
+    if not holds_g or item.filling_g <= holds_g * (1 + MEASURED_TO) + 0.5:
+        return
+    heap = None
+    if item.has_lid:
+        heap = next(
+            (h for h in range(math.ceil(item.heap_mm), int(HEAP_MM[1]) + 1)
+             if holds_ml(replace(item, heap_mm=float(h))) * FILLING_G_ML >= item.filling_g),
+            None,
+        )  # fmt: skip
+    raise Overfilled(item, holds_g, heap)
 
 
 def rim_allowance_mm(developed_mm: float, shrink_pct: float) -> float:
@@ -255,23 +333,40 @@ class _Dough:
         blank_g = self.grams(outline_area_mm2(outline, blank_mm))
         if item.is_from_sheet:
             length, width = max(self.sheet_mm), min(self.sheet_mm)
-            cut = cut_from_sheets(
+            cut, *again = rollings(
                 outline,
                 item.count,
                 blank_mm,
+                REROLLS[item.offcuts],
                 width_mm=width,
                 length_mm=length,
                 web_mm=item.web_mm,
                 edge_mm=item.margin_mm,
             )
-            # Rolling offcuts again never takes more dough than leaving them.
-            share = max(cut.yield_pct / 100, dough_share(cut.yield_pct, REROLLS[item.offcuts]))
-            return Part(name, outline, blank_mm, blank_mm, blank_g, blank_g / share, item.count * blank_g / share, cut)
+            need_g = self.grams(cut.area_mm2)
+            return Part(name, outline, blank_mm, blank_mm, blank_g, need_g / item.count, need_g, cut, tuple(again))
         rolled = tuple(length + 2 * item.margin_mm for length in blank_mm)
         rolled_g = self.grams(outline_area_mm2(outline, rolled))
-        unused = item.count if item.offcuts == APART else 1
-        need = item.count * blank_g + unused * (rolled_g - blank_g)
-        return Part(name, outline, blank_mm, rolled, blank_g, rolled_g, need)
+        return Part(name, outline, blank_mm, rolled, blank_g, rolled_g, item.count * rolled_g)
+
+    def divided(self, parts: Sequence[Part], kept_g: Sequence[float]) -> tuple[Part, ...]:
+        """
+        Parts rolled one by one, with what each is divided at; `kept_g` stays of each after cutting. [g]
+
+        Offcuts rolled again go into the next one, from the bases on into the lids: what was cut from the very last
+        stays over.
+        """
+        if self.item.is_from_sheet:
+            return tuple(parts)
+        if self.item.offcuts == APART:
+            return tuple(replace(part, first_g=part.rolled_g, each_g=part.rolled_g) for part in parts)
+        found, left_g = [], 0.0
+        for part, kept in zip(parts, kept_g, strict=True):
+            first_g = max(0.0, part.rolled_g - left_g)
+            need_g = first_g + (self.item.count - 1) * kept
+            found.append(replace(part, first_g=first_g, each_g=kept, need_g=need_g))
+            left_g = part.rolled_g - kept
+        return tuple(found)
 
 
 def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: tuple[float, float] = SHEET_MM) -> Piece:
@@ -304,11 +399,12 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
 
     Notes
     -----
-    Offcuts rolled again serve every piece but the last, whose own stay over; of pieces cut from a sheet each rolling
-    yields the same share. Corners of a rectangle's blank are counted in: they are folded into the tin's corners. A rim
-    allowance is shrink × developed length ÷ 2 at each end, rounded up to mm: a case trimmed flush stands that much
-    proud of the tin; an overhang already is the allowance. A lid is the arc over the heap and its edge on both sides;
-    a strip goes round the rim with 10 mm to overlap; pressed in, the dough takes base and walls and leaves nothing.
+    Offcuts rolled again go into the next piece, from the bases on into the lids, and those of the very last stay over;
+    of pieces cut from a sheet they make further, smaller sheets. Corners of a rectangle's blank are counted in:
+    they are folded into the tin's corners. A rim allowance is shrink × developed length ÷ 2 at each end, rounded up
+    to mm: a case trimmed flush stands that much proud of the tin; an overhang already is the allowance. A lid is
+    the arc over the heap and its edge on both sides; a strip goes round the rim with 10 mm to overlap; pressed in,
+    the dough takes base and walls and leaves nothing.
     """
     check_item(item)
     if not 0 <= shrink_pct <= 50:
@@ -327,16 +423,14 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
         blank = proud = tuple(length / (1 - shrink_pct / 100) for length in developed)
     parts = _parts(dough, blank, rim)
     trimmed_g = dough.grams(outline_area_mm2(kind.outline, developed))
-    net_g = sum(part.blank_g for part in parts)
+    kept_g = [part.blank_g for part in parts]
+    if tin.is_vessel and item.cover == OPEN and item.trimming == FLUSH and proud[0] < blank[0]:
+        # Trimmed before the bake: what hangs over is an offcut too.
+        kept_g = [dough.grams(outline_area_mm2(kind.outline, proud))]
+    parts = dough.divided(parts, kept_g)
+    net_g = sum(kept_g)
     offcut_g = sum(part.rolled_g for part in parts) - net_g
     need_g = sum(part.need_g for part in parts)
-    if tin.is_vessel and item.cover == OPEN and item.trimming == FLUSH:
-        # Trimmed before the bake: what hangs over is an offcut too.
-        base = parts[0]
-        net_g = dough.grams(outline_area_mm2(kind.outline, proud)) if proud[0] < blank[0] else base.blank_g
-        more = base.blank_g - net_g
-        offcut_g += more
-        need_g = base.need_g if item.offcuts == APART else base.need_g - (item.count - 1) * more
     return Piece(
         item=item,
         developed_mm=developed,
@@ -354,6 +448,20 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
     )
 
 
+# Sizes nearer than this are one: nobody rolls to less. [mm]
+SAME_MM = 0.2
+
+
+def same_size(one: Piece, other: Piece) -> bool:
+    """Whether two pieces of an item are rolled and cut alike. [mm]"""
+    sizes = zip(one.parts, other.parts, strict=True)
+    return one.rim_mm == other.rim_mm and all(
+        abs(a - b) < SAME_MM
+        for mine, its in sizes
+        for a, b in zip((*mine.blank_mm, *mine.rolled_mm), (*its.blank_mm, *its.rolled_mm), strict=True)
+    )
+
+
 def _parts(dough: _Dough, blank: tuple[float, ...], rim: tuple[float, ...]) -> tuple[Part, ...]:
     """What one piece is made of: a base, and a lid or a strip where it has one."""
     item, tin, outline = dough.item, dough.item.tin, dough.item.tin.of_kind.outline
@@ -361,7 +469,7 @@ def _parts(dough: _Dough, blank: tuple[float, ...], rim: tuple[float, ...]) -> t
     if item.cover == PRESSED:
         size = developed_mm(tin)
         grams = dough.grams(surface_mm2(tin))
-        return (Part("base", outline, size, size, grams, grams, item.count * grams),)
+        return (Part("base", outline, size, size, grams, grams, item.count * grams, first_g=grams, each_g=grams),)
     if item.cover == STRIP:
         bases = tuple(base for _, base in tin.axes())
         wall = max(slant_mm(top, base, tin.walls_mm) for top, base in tin.axes())
@@ -381,11 +489,31 @@ def disc_diameter_mm(grams: float, thickness_mm: float, density_kg_m3: float) ->
     return math.sqrt(4 * grams / (math.pi * thickness_mm * density_kg_m3 * 1e-6))
 
 
+def inside(tin: Tin, thickness_mm: float) -> Tin | None:
+    """A tin as its lining of a thickness leaves it; None where nothing is left. [mm]"""
+    walls = {
+        name: getattr(tin, name) - 2 * thickness_mm
+        for name in ("top_mm", "base_mm", "top_width_mm", "base_width_mm")
+        if getattr(tin, name)
+    }
+    height = tin.height_mm - thickness_mm
+    return replace(tin, **walls, height_mm=height) if height > 0 and all(each > 0 for each in walls.values()) else None
+
+
+def inside_ml(item: Item) -> float:
+    """What a lined tin holds to its rim; 0 without a tin. [ml]"""
+    lined = inside(item.tin, item.thickness_mm) if item.tin.is_vessel else None
+    return volume_ml(lined) if lined else 0.0
+
+
 def pulses_g(piece: Piece) -> float:
-    """Dried pulses for one lined tin: 0.80 g/ml to 8 mm below the rim. [g]"""
-    tin = piece.item.tin
-    depth = max(0.0, tin.walls_mm - PULSES_BELOW_MM - piece.item.thickness_mm)
-    return volume_ml(tin) * depth / tin.walls_mm * PULSES_G_ML if tin.walls_mm else 0.0
+    """Dried pulses for one lined tin, to the rim and close to the wall: 0.80 g/ml. [g]"""
+    return inside_ml(piece.item) * PULSES_G_ML
+
+
+def weights_g(piece: Piece) -> float:
+    """The pulses as they are said: to the nearest 10. [g]"""
+    return round(pulses_g(piece) / 10) * 10.0
 
 
 # A liner stands so much above the rim on each side, to be lifted by. [mm] Assumption.
@@ -399,19 +527,27 @@ def liner_mm(piece: Piece) -> tuple[float, ...]:
     return tuple(length + 2 * LINER_ABOVE_MM for length in piece.developed_mm)
 
 
-def filling_ml(piece: Piece) -> float:
-    """
-    What filling a lined tin holds to its rim, and under a lid over its heap. [ml]
+# A filling is measured by eye: so much more still goes in. [share] Assumption.
+MEASURED_TO = 0.02
 
-    The tin's volume less the dough in it; a heap is a cap over the top, π h (3a² + h²)/6 for a round one.
+
+def holds_ml(item: Item) -> float:
     """
-    item, tin = piece.item, piece.item.tin
+    What filling a lined tin holds to its rim, and under a lid over its heap; 0 without a tin. [ml]
+
+    The room inside its lining; a heap is a cap over the top, π h (3a² + h²)/6 for a round one.
+    """
+    tin = item.tin
     if not tin.is_vessel:
         return 0.0
     tops = tuple(top for top, _ in tin.axes())
-    inside = max(0.0, volume_ml(tin) - surface_mm2(tin) * item.thickness_mm / 1000)
     area, heap = outline_area_mm2(tin.of_kind.outline, tops), item.heap_mm if item.has_lid else 0.0
-    return inside + (area * heap / 2 + math.pi * heap**3 / 6) / 1000
+    return inside_ml(item) + (area * heap / 2 + math.pi * heap**3 / 6) / 1000
+
+
+def filling_of(item: Item) -> float:
+    """What fills one piece: as said, else what its tin holds; 0 where neither is known. [g]"""
+    return item.filling_g or holds_ml(item) * FILLING_G_ML
 
 
 @dataclass(frozen=True)
@@ -434,5 +570,4 @@ class Portion:
 
 def portion(piece: Piece) -> Portion:
     """Crust to filling of one piece, raw [g]; the filling as said, else what it holds at 1.0 g/ml."""
-    item = piece.item
-    return Portion(piece.net_g, item.filling_g or filling_ml(piece) * FILLING_G_ML, item.slices)
+    return Portion(piece.net_g, filling_of(piece.item), piece.item.slices)

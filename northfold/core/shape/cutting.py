@@ -102,6 +102,11 @@ class Cut:
         return sum(times for _, times in self.sheets)
 
     @property
+    def count(self) -> int:
+        """Pieces that are cut, spare ones too."""
+        return sum(times * layout.count for layout, times in self.sheets)
+
+    @property
     def area_mm2(self) -> float:
         """Of all sheets as rolled, edge trim included. [mm²]"""
         return sum(times * math.prod(self.rolled_mm(layout)) for layout, times in self.sheets)
@@ -384,27 +389,73 @@ def _reason(outline: str, layout: Layout, saved_pct: float) -> str:
     return f"{layout.name}, each second piece on its head"
 
 
-def dough_share(yield_pct: float, rerolls: int) -> float:
+def rollings(
+    outline: str,
+    count: int,
+    size_mm: tuple[float, ...],
+    rerolls: int,
+    *,
+    width_mm: float,
+    length_mm: float,
+    web_mm: float = WEB_MM,
+    edge_mm: float = 0.0,
+) -> tuple[Cut, ...]:
     """
-    The share of the dough that ends as pieces when offcuts are rolled again. [share]
+    Cut pieces from sheets, the last of them from offcuts that are gathered and rolled again.
 
     Parameters
     ----------
-    yield_pct : float
-        Of one sheet, above 0 to 100. [%]
+    outline, count, size_mm : str, int, tuple of float
+        As `cut_from_sheets`. [mm]
+    width_mm, length_mm, web_mm, edge_mm : float
+        As `cut_from_sheets`. [mm]
     rerolls : int
-        How often the offcuts are gathered and rolled again, 0 to 2.
+        How often offcuts are rolled again, 0 to 2.
 
     Returns
     -------
-    float
-        1 − (1 − yield)^(rerolls + 1): each rolling yields the same share of what it is given. [share]
+    tuple of Cut
+        The sheets of fresh dough first, as small as they may be; then those of each rolling of offcuts, as thick, which
+        take no more dough than the rolling before left.
 
     Raises
     ------
+    TooWide
+        As `cut_from_sheets`.
     OutsideRange
-        If they are rolled more often than a dough bears.
+        As `one_sheet`; and if they are rolled more often than a dough bears.
     """
     if not 0 <= rerolls <= MOST_REROLLS:
         raise OutsideRange("Rolled again", rerolls, 0, MOST_REROLLS, "times")
-    return 1 - (1 - yield_pct / 100) ** (rerolls + 1)
+    each_mm2 = outline_area_mm2(outline, size_mm)
+
+    def cut(pieces: int) -> Cut:
+        return cut_from_sheets(
+            outline, pieces, size_mm, width_mm=width_mm, length_mm=length_mm, web_mm=web_mm, edge_mm=edge_mm
+        )
+
+    def of_offcuts(pieces: int, left_mm2: float, times: int) -> tuple[Cut, ...] | None:
+        """So many pieces from what was left, in so many rollings; None where that is not enough."""
+        if pieces <= 0:
+            return ()
+        if not times or pieces * each_mm2 > left_mm2:
+            return None
+        if cut(pieces).area_mm2 <= left_mm2:
+            return (cut(pieces),)
+        for here in range(min(pieces - 1, math.floor(left_mm2 / each_mm2)) if times > 1 else 0, 0, -1):
+            first = cut(here)
+            if first.area_mm2 <= left_mm2:
+                rest = of_offcuts(pieces - first.count, left_mm2 - first.count * each_mm2, times - 1)
+                return None if rest is None else (first, *rest)
+        return None
+
+    share = cut(count).yield_pct / 100
+    # Were each rolling to yield as much as the first, so many would come from it; sheets come whole, so that it is
+    # looked for from there on.
+    likely = math.ceil(count * share / (1 - (1 - share) ** (rerolls + 1)) - 1e-9) if rerolls else count
+    for fresh in range(max(1, likely), count):
+        first = cut(fresh)
+        rest = of_offcuts(count - first.count, first.area_mm2 - first.count * each_mm2, rerolls)
+        if rest is not None and first.area_mm2 < cut(count).area_mm2:
+            return (first, *rest)
+    return (cut(count),)

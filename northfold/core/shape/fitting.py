@@ -1,10 +1,12 @@
 """Does it carry itself, fit the bench, lift, bake through; and is this dough enough?"""
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from northfold.core.errors import OutsideRange
 from northfold.core.shape.blanks import COUNT, Item, Piece, piece
+from northfold.core.shape.tins import Tin
 
 # A free-form tart carries itself up to so many thicknesses across. [ratio] Assumption: 300 mm at 3 mm.
 CARRIES = 100.0
@@ -71,6 +73,37 @@ def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, fl
     if item.tin.is_vessel and item.tin.material in CAUTIONS:
         said.append(CAUTIONS[item.tin.material])
     return tuple(said)
+
+
+@dataclass(frozen=True)
+class TinsShort:
+    """More of one tin than there are: how many are wanted and owned, and in how many goes they do."""
+
+    tin: Tin
+    wanted: int
+    owned: int
+
+    @property
+    def goes(self) -> int:
+        return math.ceil(self.wanted / self.owned)
+
+    @property
+    def says(self) -> str:
+        return (
+            f"{self.wanted} × {self.tin.name} wanted, {self.owned} owned: line and bake them in {self.goes} goes, the "
+            f"rest of the dough in the cold, or find {self.wanted - self.owned} more."
+        )
+
+
+def tins_short(items: Iterable[Item]) -> dict[str, TinsShort]:
+    """By a tin's key, what a make wants more of than is owned; what stands in no tin is left out."""
+    wanted: dict[str, int] = {}
+    tins: dict[str, Tin] = {}
+    for item in items:
+        if item.tin.is_vessel and item.tin.owned:
+            tins[item.tin.key] = item.tin
+            wanted[item.tin.key] = wanted.get(item.tin.key, 0) + item.count
+    return {key: TinsShort(tin, wanted[key], tin.owned) for key, tin in tins.items() if wanted[key] > tin.owned}
 
 
 CAUTIONS = {

@@ -29,7 +29,8 @@ class Kind:
     A kind of tin, or of shape without one.
 
     `outline` is that of its blank; `measures` what is asked for; `beyond_mm` what is cut beyond base and walls at each
-    end [mm]; `from_sheet` whether pieces are usually cut from one sheet; `lid` whether a second piece closes it.
+    end [mm]; `from_sheet` whether pieces are usually cut from one sheet; `lid` whether a second piece closes it;
+    `overhang_mm`, `thickness_mm` and `trimming` what a make of it starts from.
     """
 
     key: str
@@ -42,6 +43,7 @@ class Kind:
     beyond_mm: float = 0.0
     overhang_mm: float = 10.0
     thickness_mm: float = 3.0
+    trimming: str = "after"
 
 
 @cache
@@ -58,7 +60,8 @@ class Tin:
 
     `top_mm` × `top_width_mm` at the rim, `base_mm` × `base_width_mm` at the base; of what is round or square the widths
     are 0, of a shape without walls base and height are not used. `border_mm` is folded in. `per_tray` moulds stand on
-    one tray. `key` is the owner's stable word for it, empty where there is none.
+    one tray. `key` is the owner's stable word for it, empty where there is none; `owned` how many there are, 0 where
+    nobody has said.
     """
 
     name: str
@@ -72,6 +75,7 @@ class Tin:
     border_mm: float = 0.0
     material: str = "bright"
     per_tray: int = 1
+    owned: int = 0
 
     @property
     def of_kind(self) -> Kind:

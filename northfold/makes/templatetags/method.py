@@ -10,10 +10,10 @@ from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
 from northfold.core.method.answers import Window
 from northfold.core.method.course import Shrink
+from northfold.core.method.lots import Lot, lots_of, offcut_lots_of
 from northfold.core.method.trace_picture import Reading, TracePicture
 from northfold.core.method.words import degrees, duration, whole_minutes
-from northfold.core.shape.blanks import Piece, liner_mm, pulses_g
-from northfold.core.shape.cutting import Cut
+from northfold.core.shape.blanks import Piece, liner_mm, weights_g
 from northfold.core.shape.pictures import SheetPicture
 from northfold.core.shape.tins import RECTANGLE, TRIANGLE
 from northfold.web.templatetags.figures import half_degrees, points, px
@@ -141,14 +141,20 @@ def cut_pieces(picture: SheetPicture) -> SafeString:
 
 
 @register.filter
-def first_sheet(cut: Cut) -> tuple[float, float]:
-    """What the first sheet is rolled to."""
-    return cut.rolled_mm(cut.sheets[0][0])
+def lots(piece: Piece) -> tuple[Lot, ...]:
+    """What an item's dough is divided into."""
+    return lots_of(piece)
+
+
+@register.filter
+def offcut_lots(piece: Piece) -> tuple[Lot, ...]:
+    """What is rolled from its offcuts."""
+    return offcut_lots_of(piece)
 
 
 @register.filter
 def pulses(piece: Piece) -> float:
-    return round(pulses_g(piece) / 10) * 10.0
+    return weights_g(piece)
 
 
 @register.filter
