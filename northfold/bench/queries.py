@@ -6,6 +6,7 @@ from datetime import datetime
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 
+from northfold.core.formula.laminated import told_apart
 from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine
@@ -95,6 +96,7 @@ class WeighLine:
 
     index: int
     line: DoughLine
+    name: str
     scaled: ScaledLine
     weighed_g: float | None
     dose: Dose | None
@@ -113,15 +115,16 @@ def other_waits(make: Make) -> list[OtherWait]:
 def weigh_lines(run: Run) -> list[WeighLine]:
     weighed = run.progress.weighed
     doses = {dose.index: dose for dose in run.plan.doses}
+    lines = run.plan.lines
     return [
-        WeighLine(index, line, scaled, weighed.get(index), doses.get(index))
-        for index, (line, scaled) in enumerate(zip(run.plan.inputs.lines, run.plan.scaled, strict=True))
+        WeighLine(index, line, name, scaled, weighed.get(index), doses.get(index))
+        for index, (line, name, scaled) in enumerate(zip(lines, told_apart(lines), run.plan.scaled, strict=True))
     ]
 
 
 def unticked(run: Run) -> list[str]:
     """The names of the lines that nobody has ticked off at the scale."""
-    return [weigh.line.ingredient.name for weigh in weigh_lines(run) if weigh.weighed_g is None]
+    return [weigh.name for weigh in weigh_lines(run) if weigh.weighed_g is None]
 
 
 @dataclass(frozen=True)

@@ -103,7 +103,7 @@ FORMULAS = [
         "Plain puff shells",
         "metric",
         "500 g strong flour\n60 g unsalted butter, melted\n250 g cold water\n10 g white wine vinegar\n10 g fine salt\n"
-        "350 g dry laminating butter",
+        "350 g dry laminating butter, for the block",
         [],
     ),
     (
@@ -143,7 +143,7 @@ FORMULAS = [
         "Cardamom morning coils",
         "metric",
         "1 kg strong flour\n480 g whole milk\n100 g caster sugar\n20 g instant dry yeast\n18 g fine salt\n"
-        "60 g unsalted butter\n1 medium egg\n500 g dry laminating butter",
+        "60 g unsalted butter\n1 medium egg\n500 g dry laminating butter, for the block",
         [],
     ),
 ]

@@ -123,7 +123,7 @@ def beside(desk: Desk) -> dict[str, Any]:
             Habit(
                 question,
                 own.get(key, ""),
-                here.option(key).name,
+                question.unsaid or here.option(key).name,
                 said[key].option if key in said else "",
                 said[key].words if key in said else "",
             )

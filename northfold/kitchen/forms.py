@@ -7,7 +7,7 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 
 from northfold.core.errors import CoreError, TinShapeError
-from northfold.core.method.schools import Schools, questions
+from northfold.core.method.schools import Question, Schools, questions
 from northfold.core.method.setting import ROOM_RANGE_C
 from northfold.core.shape import tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
@@ -137,7 +137,7 @@ class SettingsForm(forms.ModelForm):
         self.fields["keep_rich_h"].help_text = "At 5 °C or below. Local food codes come first."
         self.fields["sheet_width_mm"].help_text = "What bench, pin or sheeter allow."
         habits = Schools.of(self.instance.schools)
-        for key, question in questions().items():
+        for key, question in _habits().items():
             self.fields[key] = forms.ChoiceField(
                 label=question.label,
                 choices=question.names.items(),
@@ -146,7 +146,7 @@ class SettingsForm(forms.ModelForm):
             )
 
         self.fields["shown_units"].required = False
-        for key in (*questions(), *LENGTHS, *KEEPING, "currency", "shown_units", "iced_water"):
+        for key in (*_habits(), *LENGTHS, *KEEPING, "currency", "shown_units", "iced_water"):
             self.fields[key].plain_label = True
         self.fields["currency"].required = False
         self.fields["currency"].help_text = ""
@@ -154,7 +154,7 @@ class SettingsForm(forms.ModelForm):
     @property
     def habits(self) -> list[Any]:
         """The fields of the questions, to be drawn together."""
-        return [self[key] for key in questions()]
+        return [self[key] for key in _habits()]
 
     @property
     def house(self) -> list[Any]:
@@ -170,9 +170,14 @@ class SettingsForm(forms.ModelForm):
 
     def save(self, commit: bool = True) -> Kitchen:
         # A question that was not asked stays as it was.
-        answers = {key: self.cleaned_data[key] for key in questions() if self.cleaned_data[key]}
+        answers = {key: self.cleaned_data[key] for key in _habits() if self.cleaned_data[key]}
         self.instance.schools = {**self.instance.schools, **answers}
         return super().save(commit)
+
+
+def _habits() -> dict[str, Question]:
+    """The questions for which a kitchen has a habit."""
+    return {key: question for key, question in questions().items() if question.is_habit}
 
 
 class PlaceForm(forms.ModelForm):

@@ -59,5 +59,5 @@ def start_values() -> dict[str, object]:
     return {
         "places": list(place_kinds().values()),
         "warming": [option for option in warming if option.friction_k],
-        "keeping": queries.room_and_keeping()[1],
+        "keeping": queries.keeping_times(),
     }

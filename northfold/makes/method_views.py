@@ -112,7 +112,10 @@ def _context(
         shown |= answers_context(thread, wanted_of(request))
     can_edit = thread.make.is_planned
     said = {"said": said_of(thread.make, thread.plan, key, request.path), "said_stage": key}
-    return {**strip(thread, key, before), **shown, **said, "stage": key, "can_edit": can_edit, "later": later}
+    fields = Fields(thread.plan, refused)
+    ways_out = [fields.question(each) for each in (("folds",) if thread.plan.course else ("worked", "folds"))]
+    found = {**strip(thread, key, before), **shown, **said, "stage": key, "can_edit": can_edit, "later": later}
+    return {**found, "ways_out": ways_out}
 
 
 def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:

@@ -7,6 +7,7 @@ from datetime import datetime
 from django.db.models import Max, Prefetch, QuerySet
 from django.utils import timezone
 
+from northfold.core.formula.laminated import told_apart
 from northfold.core.formula.loads import Loads
 from northfold.core.formula.parts import GLAZE
 from northfold.core.formula.ratio import DoughLine, LineFigures
@@ -176,12 +177,16 @@ def newest_frozen_seq(make: Make) -> int:
     return make.frozen_plans.aggregate(newest=Max("seq"))["newest"] or 0
 
 
-def weigh_lines(planned: Plan, loads: int = 1) -> list[tuple[DoughLine, ScaledLine, LineFigures]]:
-    """The lines of a sized plan with what to weigh of each for one of its equal loads; none where nothing is sized."""
+def weigh_lines(planned: Plan, loads: int = 1) -> list[tuple[DoughLine, ScaledLine, LineFigures, str]]:
+    """
+    The lines of a sized plan with what to weigh of each for one of its equal loads, and its name at the scale.
+
+    None where nothing is sized.
+    """
     if planned.ratio is None or not planned.scaled:
         return []
     scaled = rounded_to_scale([line.exact_g / loads for line in planned.scaled])
-    return list(zip(planned.inputs.lines, scaled, planned.ratio.lines, strict=True))
+    return list(zip(planned.lines, scaled, planned.ratio.lines, told_apart(planned.lines), strict=True))
 
 
 def chosen_load(planned: Plan, mixer: str) -> Loads | None:

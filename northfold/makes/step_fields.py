@@ -88,6 +88,11 @@ class Fields:
             blocks = bool(self.plan.mixing and self.plan.mixing.way == TOGETHER)
             names = {name: text for name, text in names.items() if question.options[name].blocks == blocks}
             names |= {chosen: question.names.get(chosen, chosen)}
+        if question.unsaid and not own and key not in dict(self.plan.inputs.schools):
+            # Neither this make nor its formula answers: what holds is none of the answers.
+            chosen, names = "", {"": question.unsaid, **names}
+        if question.unsaid and own:
+            names = {"": question.unsaid, **names}
         return self.make(question.step, question.field, question.label, chosen, choices=names)
 
     def questions_of(self, step: Step) -> list[Field]:
@@ -123,7 +128,9 @@ class Fields:
         raised["rolled_on"] = bool(kind and kind.rolls)
         shown = {step.key for step in plan.course.steps} if plan.course else set()
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
-        raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown, "lock_in": "lock" in shown, "folds": False}
+        raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown, "lock_in": "lock" in shown}
+        # Of a laminated dough it is asked under Fold, of another it is the way to have it folded.
+        raised["folds"] = fats and not plan.is_laminated
         if plan.is_laminated:
             raised |= {"rolling": False, "rolled_on": False}
         asked_then = plan.course.chosen if plan.course else questions()  # a frozen plan knows no later question
@@ -294,7 +301,7 @@ class Fields:
 
 
 # Steps whose place is a choice.
-PLACED = ("rest.1", "cool.warm", "rest.warm", "temper.1", "roll.main", "chill.1")
+PLACED = ("rest.1", "cool.warm", "rest.warm", "temper.1", "roll.main", "rest.sheet", "chill.1")
 PLACED_FAMILIES = ("cold.", "temper.t")
 # From so much room on it is said between which times a step may begin. [min]
 ROOM_MIN = 5.0

@@ -9,7 +9,7 @@ from northfold.core.method.as_said import matches, offers
 from northfold.core.method.setting import Oven
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
-from tests.core.examples import HARBOUR, lines
+from tests.core.examples import HARBOUR, with_block
 from tests.core.test_fold import SHELL
 
 CASE = Item(Tin("case", "round", 230, 230, 25), 6)
@@ -28,7 +28,7 @@ def facts_of(*texts):
 
 
 def offered(dough, item, *texts, edits=(), setting=None):
-    planned = plan(PlanInputs(lines(*dough), (item,), setting=setting or Setting()), edits)
+    planned = plan(PlanInputs(with_block(*dough), (item,), setting=setting or Setting()), edits)
     return {offer.key: offer for offer in offers(planned, facts_of(*texts))}
 
 
@@ -100,7 +100,7 @@ def test_a_hot_start_takes_both_stages():
     assert found["heat0"].takes == (("bake.off", "oven_c", "230"),)
     assert found["heat1"].takes == (("bake.low", "oven_c", "170"),)
     takes = [edit for key in ("heat0", "heat1", "bake0", "bake1") for edit in found[key].takes]
-    planned = plan(PlanInputs(lines(*HARBOUR), (DISH,)), [Edit(*each) for each in takes])
+    planned = plan(PlanInputs(with_block(*HARBOUR), (DISH,)), [Edit(*each) for each in takes])
     assert [(stage.oven_c, stage.minutes) for stage in planned.bake.stages] == [(230, 10), (170, 50)]
     assert planned.unused_edits == ()
 
@@ -128,7 +128,7 @@ def test_turns_and_thickness_are_edits():
     assert found["turns"].takes == (("turns", "own", "4 3"),)
     assert next(o for o in found.values() if "thick" in o.key).takes == (("roll.main", "thickness_mm", "4"),)
     flat = offered(HARBOUR, CASE, "Three single turns")["turns"]
-    assert not flat.can_be_taken and flat.says  # told, though no step takes it
+    assert flat.can_be_taken and flat.takes == (("turns", "own", "3 3 3"),)  # nothing is folded until it is taken
 
 
 def test_every_fact_is_offered_or_told():

@@ -309,11 +309,12 @@ def test_the_oven_goes_on_in_time():
     assert holder.start_min + holder.reminders[-1].after_min == pytest.approx(bake.start_min - 20)
 
 
-def test_folded_and_proved_doughs_have_no_course_here():
-    coils = ((1000, "strong flour"), (480, "whole milk"), (20, "instant dry yeast"), (60, "unsalted butter"))
-    planned = made(dough=coils)
-    assert planned.course is None
-    assert planned.dough_g is not None
+def test_a_yeast_dough_without_a_block_is_kneaded_and_proves_in_its_tin_unfolded():
+    plain = ((1000, "strong flour"), (480, "whole milk"), (20, "instant dry yeast"), (60, "unsalted butter"))
+    planned = made(dough=plain)
+    found = [step.key for step in planned.course.steps]
+    assert "prove" in found and "chill.1" not in found and not planned.is_laminated
+    assert planned.mixing.way == "together"
 
 
 def test_figures_in_sentences_show_no_false_digits():

@@ -19,7 +19,7 @@ from northfold.core.method.own_steps import may_follow
 from northfold.core.method.step_texts import step_texts
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
-from tests.core.examples import CHEESE, HARBOUR, SWEET, lines
+from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block
 
 NOW = datetime(2026, 3, 2, 6, 0, tzinfo=UTC)
 CRACKER = (
@@ -430,7 +430,7 @@ RAISED = ((500, "plain flour"), (150, "lard"), (210, "water"), (7, "fine salt"))
 
 def test_a_block_is_mixed_all_at_once_with_all_the_friction_and_without_its_roll_in_fat():
     item = Item(Tin("coil", "coil", 240, 0, 0, 35), 40, 4.0)
-    mixing = plan(PlanInputs(lines(*COIL), (item,))).mixing
+    mixing = plan(PlanInputs(with_block(*COIL), (item,))).mixing
     assert mixing.way == "together" and mixing.friction_k == 5
     assert mixing.dough_c == pytest.approx(24, abs=0.2)
     block = [

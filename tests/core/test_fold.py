@@ -2,6 +2,7 @@
 
 import itertools
 import math
+import re
 from dataclasses import replace
 from datetime import UTC, datetime
 
@@ -21,7 +22,7 @@ from northfold.core.method.folding import proof_edge_c, proof_min, read_folds
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.rolling import gaps, passes
 from northfold.core.shape.tins import Tin
-from tests.core.examples import lines
+from tests.core.examples import lines, with_block
 
 # What a start lays down, from below: F fat, D dough.
 LAID = {"wrap": "DFD", "two_thirds": "DFDFD", "half": "DFD", "inverse": "FDF"}
@@ -172,7 +173,8 @@ SHELL, COIL = Item(Tin("shell", "shell", 85, 0, 0), 40, 5.0), Item(Tin("coil", "
 
 
 def made(dough, item, *edits, **setting):
-    inputs = PlanInputs(lines(*dough), (item,), setting=Setting(**setting), now=datetime(2026, 3, 2, 6, tzinfo=UTC))
+    setting = Setting(**setting)
+    inputs = PlanInputs(with_block(*dough), (item,), setting=setting, now=datetime(2026, 3, 2, 6, tzinfo=UTC))
     return plan(inputs, [Edit(*edit) for edit in edits])
 
 
@@ -211,7 +213,10 @@ def test_puff_shells_from_formula_to_cut_pieces():
     assert fold.share == pytest.approx(350 / 1180)
     assert planned.dough_g == pytest.approx(fold.blocks * fold.block_g)
     turns = [f"turn.{number}" for number in range(1, 6)]
-    assert in_order(planned, "mix", "block", "rest.1", "lock", *turns, "roll.main", "cut", "chill.1", "bake.main")
+    rested = [key for turn in turns for key in (turn, f"cold.{turn[-1]}")]
+    assert in_order(planned, "mix", "block", "rest.1", "lock", *rested, "roll.main", "rest.sheet", "cut", "bake.main")
+    cut = step(planned, "cut").look
+    assert cut.startswith("Trim the edges first, 10 mm all round.") and "Turn each piece over" in cut
     assert step(planned, "fat.slab").apart and "fat.slab" in step(planned, "lock").follows
     # The block by itself: lean, all at once 25 × G of the block, coating 1; its fat and water alone.
     block = lines(*PUFF[:-1])
@@ -222,23 +227,44 @@ def test_puff_shells_from_formula_to_cut_pieces():
     assert planned.bake.oven_c == 205 and planned.bake.stages[0].minutes == 25
 
 
-def test_turns_follow_one_another_only_while_pull_and_fat_allow():
+def test_every_turn_is_followed_by_a_rest_that_grows_with_the_room():
+    planned = made(PUFF, SHELL)
+    assert turns_in_words(planned.course.along).startswith("Turn 1, then 30 min in the cold; turn 2, then 30 min")
+    rests = []
+    for room_c in (18.0, 21.0, 25.0, 28.0):
+        at = made(PUFF, SHELL, room_c=room_c)
+        rests.append([step(at, f"cold.{number}").wait_min for number in range(1, 6)])
+        assert min(rests[-1]) >= 30
+    assert all(a <= b for cool, warm in itertools.pairwise(rests) for a, b in zip(cool, warm, strict=True))
+    assert sum(rests[-1]) > sum(rests[0])
+
+
+def test_butter_in_a_hot_room_is_refused_by_name_with_the_room_that_would_do():
+    butter = (*PUFF[:-1], (350, "unsalted butter"))
+    marked = tuple(replace(line, preparation="for the block") if line.grams == 350 else line for line in lines(*butter))
+
+    def told(room_c):
+        at = plan(PlanInputs(marked, (SHELL,), setting=Setting(room_c=room_c)))
+        return [each.text for each in at.course.remarks if each.step_key == "turn.1" and each.text.startswith("Not in")]
+
+    (said,) = told(31.0)
+    assert "unsalted butter goes from 11" in said and "16" in said and "at night" in said
+    room = int(re.search(r"room at (\d+)", said)[1])
+    assert 18 < room < 31 and not told(float(room)) and told(room + 1.0)
+    # Dry butter bears more.
+    assert not any("Not in" in each.text for each in made(PUFF, SHELL, room_c=24.0).course.remarks)
+
+
+def test_turns_leave_pull_and_fat_within_their_bounds():
     planned = made(PUFF, SHELL)
     for each in planned.course.traced:
         assert max(each.pull) <= SPRING_BACK + 0.5, each.key
         if each.key.startswith("turn."):
             assert each.trace.mean_c[0] >= 11.5 and each.trace.mean_c[-1] <= 18.1, each.key
-    assert turns_in_words(planned.course.along).startswith(
-        "Turns 1 and 2 in one go, then 1 h in the cold; turns 3 and 4 in one go, then 1 h in the cold; turn 5"
-    )
-    hot = made(PUFF, SHELL, room_c=33.0)
-    cools = [next(a.minutes for a in step(p, "cold.2").asks if a.reason == "temperature") for p in (planned, hot)]
-    assert cools[0] == 0 < cools[1]
     strong = ((500, "strong flour"), (290, "water"), (10, "fine salt"), (350, "dry laminating butter"))
     forced = made(strong, SHELL, ("turns", "folds", "four"), ("cold.2", "minutes", "0"), ("cold.3", "minutes", "0"))
     told = {key: [each.text for each in forced.course.remarks if each.step_key == key] for key in keys(forced)}
-    assert any("A third turn without rest" in text for text in told["turn.3"])
-    assert any("springs back" in text for text in told["turn.4"])
+    assert any("shorter than the kitchen’s habit" in text or "springs back" in text for text in told["turn.4"])
 
 
 def test_held_over_night_between_turns_it_has_to_temper():
@@ -248,14 +274,14 @@ def test_held_over_night_between_turns_it_has_to_temper():
     assert traced["cold.1"].pull[-1] < 1 and traced["cold.1"].trace.mean_c[-1] == pytest.approx(4, abs=0.3)
     assert step(night, "temper.t1").dough_c == pytest.approx(12, abs=0.3)
     assert not any("shatters" in each.text for each in night.course.remarks)
-    assert "cold.1" not in keys(made(COILS, COIL))
 
 
 def test_yeast_proves_where_others_chill_and_never_over_its_fat():
     planned = made(COILS, COIL)
-    assert in_order(planned, "roll.main", "cut", "coil", "prove", "glaze", "bake.main") and "chill.1" not in keys(
-        planned
-    )
+    assert in_order(planned, "roll.main", "rest.sheet", "cut", "coil", "prove", "glaze", "bake.main")
+    assert "chill.1" not in keys(planned) and step(planned, "coil").name == "Twist and coil"
+    rolled_up = made(COILS, Item(Tin("crescent", "triangle", 90, 0, 0, 180), 24, 3.5))
+    assert step(rolled_up, "coil").name == "Roll up"
     # 2 % instant yeast on flour at 26 °C: 120 min; nine degrees colder twice as long; twice the yeast half.
     assert step(planned, "prove").wait_min == 120
     assert "usually 1 h 30 min to 2 h 30 min" in step(planned, "prove").why  # a quarter either way
@@ -281,14 +307,17 @@ def test_inverse_takes_flour_into_the_fat_and_refuses_without():
 
 
 def test_rough_puff_is_folded_without_a_block_of_fat():
-    planned = made(ROUGH, SHELL)
+    turns = ("turns", "folds", "usual")
+    planned = made(ROUGH, SHELL, turns)
     assert planned.family == "rough_puff" and planned.fold.band.key == "rough_puff"
     assert in_order(planned, "mix", "block", "rest.1", "turn.1", "roll.main", "cut")
     assert not {"fat.slab", "lock"} & {each.key for each in planned.course.steps}
     strength = gluten_factor(lines(*ROUGH), planned.ratio, 0.5)
     assert planned.gluten == pytest.approx(strength)
     hand = Item(Tin("hand pie", "hand_pie", 140, 0, 0, 95), 12, 3.0, heap_mm=12, filling_g=80)
-    assert in_order(made(ROUGH, hand), "turn.1", "roll.main", "cut", "fill", "close", "vent", "chill.1", "bake.main")
+    assert in_order(
+        made(ROUGH, hand, turns), "turn.1", "roll.main", "cut", "fill", "close", "vent", "chill.1", "bake.main"
+    )
 
 
 @pytest.mark.parametrize("text, folds", [("3 3 4", (3, 3, 4)), ("single, double", (3, 4)), ("3-2", (3, 2)), ("", ())])

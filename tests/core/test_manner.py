@@ -11,13 +11,13 @@ from northfold.core.formula.triangle import triangle
 from northfold.core.matter import reference_ingredients
 from northfold.core.method import PlanInputs, Schools, Setting, plan
 from northfold.core.method.schools import questions
-from tests.core.examples import CHEESE, HARBOUR, SWEET, lines
+from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block
 from tests.core.test_course import made
 
 
 def said(dough, room_c=20.0, **schools):
     """The statements of a dough by label, mixed in one way."""
-    planned = plan(PlanInputs(lines(*dough), setting=Setting(room_c=room_c), schools=tuple(schools.items())))
+    planned = plan(PlanInputs(with_block(*dough), setting=Setting(room_c=room_c), schools=tuple(schools.items())))
     return {statement.label: statement for statement in planned.statements}
 
 

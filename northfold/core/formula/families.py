@@ -9,6 +9,7 @@ from importlib import resources
 from typing import Any
 
 from northfold.core.formula.ratio import DoughLine, Ratio, has_gluten
+from northfold.core.formula.yeast import is_bakers_yeast
 
 # A flour mix counts as strong from this much gluten-building protein. [%] Assumption, between plain and strong.
 STRONG_FROM = 11.5
@@ -104,7 +105,7 @@ def traits(lines: Sequence[DoughLine]) -> frozenset[str]:
         found.add("strong_flour")
     if any(line.ingredient.role == "acid" and line.grams > 0 for line in lines):
         found.add("acid")
-    if any("yeast" in line.ingredient.name and line.grams > 0 for line in lines):
+    if any(is_bakers_yeast(line.ingredient) and line.grams > 0 for line in lines):
         found.add("yeast")
     if not has_gluten(lines):
         found.add("no_gluten")

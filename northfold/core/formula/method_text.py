@@ -162,7 +162,7 @@ def read_method(text: str) -> MethodLine:
     coin = COIN.search(text)
     if coin:
         facts.append(Fact(THICKNESS, coin[0], (COIN_MM,)))
-    facts += [*_times(text), *_turns(text), *_yield(text)]
+    facts += [*_times(text), *turns_said(text), *_yield(text)]
     return MethodLine(tuple(facts), tuple(contradictions))
 
 
@@ -236,7 +236,7 @@ def _number(text: str) -> int:
     return int(text) if text.isdigit() else _COUNT_WORDS[text.lower()]
 
 
-def _turns(text: str) -> list[Fact]:
+def turns_said(text: str) -> list[Fact]:
     """The turns of a lamination: "three single turns", "one double and one single", "six turns"."""
     if not re.search(r"\b(?:turn|fold)s?\b", text, re.IGNORECASE):
         return []

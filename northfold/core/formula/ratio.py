@@ -1,5 +1,6 @@
 """Ratios: the recipe as its maker says it, and the true one once water and fat hidden in ingredients are counted."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -16,7 +17,11 @@ PARTS_UP_TO = 8
 
 @dataclass(frozen=True)
 class DoughLine:
-    """An ingredient of a dough with its weight, low ≤ usual ≤ high. [g]"""
+    """
+    An ingredient of a dough with its weight, low ≤ usual ≤ high. [g]
+
+    `is_block`: whether it is the fat that is locked in, where its maker has said so; None goes by its own words.
+    """
 
     ingredient: Ingredient
     grams: float
@@ -24,6 +29,7 @@ class DoughLine:
     grams_high: float
     as_written: str = ""
     preparation: str = ""
+    is_block: bool | None = None
 
     @classmethod
     def of(cls, ingredient: Ingredient, grams: float) -> "DoughLine":
@@ -126,16 +132,19 @@ def has_gluten(lines: Sequence[DoughLine]) -> bool:
     return any(line.ingredient.role == "flour" and line.ingredient.gluten_factor > 0 for line in lines)
 
 
-# Words by which a formula says that a fat is rolled in.
-ROLLED_IN_WORDS = ("rolling in", "roll in", "roll-in", "laminating", "lamination")
+# Words by which a line says that a fat is rolled in; the name of the ingredient is none of them.
+ROLLED_IN_WORDS = re.compile(
+    r"\b(?:rolling[ -]in|roll[ -]in|lock(?:ing)?[ -]in|lamination|(?:for|to) (?:the )?(?:block|laminat\w+)"
+    r"|(?:butter|fat) (?:block|slab|sheet|layer))\b",
+    re.IGNORECASE,
+)
 
 
 def is_rolled_in(line: DoughLine) -> bool:
-    """Whether a line is the fat that is rolled in as a block: by its name, or as it is said to be prepared."""
+    """Whether a line is the fat that is rolled in as a block: as its maker has said, else as it says itself."""
     if line.ingredient.fat is None or not line.grams:
         return False
-    said = f"{line.ingredient.name} {line.preparation}".lower()
-    return any(word in said for word in ROLLED_IN_WORDS)
+    return bool(ROLLED_IN_WORDS.search(line.preparation)) if line.is_block is None else line.is_block
 
 
 def counts_as(ingredient: Ingredient, *, starch_is_flour: bool) -> str:

@@ -77,7 +77,9 @@ def _figures(lines: Sequence[DoughLine], ratio: Ratio) -> dict[str, float]:
     }
 
 
-def read_out(lines: Sequence[DoughLine], ratio: Ratio, fits: Sequence[Fit]) -> list[Statement]:
+def read_out(
+    lines: Sequence[DoughLine], ratio: Ratio, fits: Sequence[Fit], judged_as: str | None = None
+) -> list[Statement]:
     """
     What this dough will be like, as far as its ratio tells.
 
@@ -89,6 +91,8 @@ def read_out(lines: Sequence[DoughLine], ratio: Ratio, fits: Sequence[Fit]) -> l
         Of the same lines. Percentages of flour.
     fits : sequence of Fit
         Nearest family first.
+    judged_as : str, optional
+        Key of the family by whose measure it is judged; the nearest that it lies in where nothing is said.
 
     Returns
     -------
@@ -96,7 +100,8 @@ def read_out(lines: Sequence[DoughLine], ratio: Ratio, fits: Sequence[Fit]) -> l
         In the order of `data/readout.toml`, whose bands are the thresholds.
     """
     statements = []
-    inside = fits[0].family.key if fits and fits[0].inside else ""
+    nearest = fits[0].family.key if fits and fits[0].inside else ""
+    inside = nearest if judged_as is None else judged_as
     figures = _figures(lines, ratio)
     for measure in _measures():
         if inside not in measure.get("only_for", [inside]) or measure["field"] not in figures:

@@ -129,7 +129,7 @@ def hold_share(*, in_tin: bool, docked: bool, weighted: bool) -> float:
     return FREE_DOCKED if docked else FREE
 
 
-def oven_shrink(true_water: float, pull: float, hold: float, *, frozen: bool = False) -> float:
+def oven_shrink(true_water: float, pull: float, hold: float, *, frozen: bool = False, puffs: bool = False) -> float:
     """
     Linear shrink in the oven. [% of the developed length]
 
@@ -143,11 +143,13 @@ def oven_shrink(true_water: float, pull: float, hold: float, *, frozen: bool = F
         Share that the piece is free to follow, see `hold_share`. [share]
     frozen : bool
         Whether it goes in frozen firm: × 0.85.
+    puffs : bool
+        Whether it is a puff, in block or pieces, without yeast: 2.0 % more.
 
     Returns
     -------
     float
-        0.6 + 0.01 × max(0, water − 20) + 0.11 × P × hold, P = pull up to 60, flattening above it. [%]
+        0.6 + 0.01 × max(0, water − 20) + 0.11 × P × hold, P = pull up to 60, flattening above it; + 2.0 for puff. [%]
 
     Raises
     ------
@@ -157,7 +159,7 @@ def oven_shrink(true_water: float, pull: float, hold: float, *, frozen: bool = F
     if pull < 0:
         raise OutsideRange("A pull of", pull, 0, 1000)
     counted = pull if pull <= 60 else 60 + 80 * (1 - math.exp(-(pull - 60) / 80))
-    shrink = 0.6 + 0.01 * max(0.0, true_water - 20) + 0.11 * counted * hold
+    shrink = 0.6 + 0.01 * max(0.0, true_water - 20) + 0.11 * counted * hold + (PUFF_SHRINK if puffs else 0.0)
     return shrink * FROZEN_FIRM if frozen else shrink
 
 

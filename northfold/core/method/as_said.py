@@ -182,9 +182,10 @@ def _waits(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
 
 def _turned(plan: Plan, fact: Fact) -> Offer:
     folds = tuple(int(into) for into in fact.values)
-    if plan.fold is None:
-        return Offer("turns", STEPS, fact.text, "")
     takes: Take = (("turns", "own", " ".join(map(str, folds))),)
+    if plan.fold is None:
+        firm = any(line.ingredient.fat is not None and not line.ingredient.is_oil for line in plan.inputs.lines)
+        return Offer("turns", STEPS, fact.text, "no turns", takes if firm else ())
     has = ", ".join("double" if into == 4 else "single" if into == 3 else "half" for into in plan.fold.inputs.folds)
     return Offer("turns", FOLD, fact.text, has, takes, taken=plan.fold.inputs.folds == folds)
 

@@ -30,6 +30,7 @@ def bite(
     room_c: float,
     strength: float,
     mixing: Mixing | None,
+    judged_as: str,
 ) -> tuple[Statement, ...]:
     """
     What this dough will be like.
@@ -48,15 +49,16 @@ def bite(
         G of the dough as it is mixed, see `gluten_factor`; 0 without gluten.
     mixing : Mixing or None
         Its temperatures; None where no crumb is made.
+    judged_as : str
+        Key of the family by whose measure it is judged; empty for one of its own.
 
     Returns
     -------
     tuple of Statement
         Warnings first, then crumb and gluten, then what the ratio says.
     """
-    family = fits[0].family.key if fits and fits[0].inside else ""
-    found = [*_of_crumb(mixing, room_c), _of_gluten(strength, family)]
-    found += read_out(lines, ratio, fits)
+    found = [*_of_crumb(mixing, room_c), _of_gluten(strength, judged_as)]
+    found += read_out(lines, ratio, fits, judged_as)
     return tuple(sorted(found, key=lambda statement: not statement.warn))
 
 

@@ -90,7 +90,7 @@ class Case:
         own = [edit for edit in self.plan.edits if (edit.step_key, edit.field) not in given]
         reader = EditReader([*own, *(Edit(step, field, value) for (step, field), value in given.items())])
         factor, friction = self.plan.factor or 1.0, self.plan.learned.friction
-        return plan_mixing(self.plan.inputs.lines, factor, self.blend, self.setting, reader, friction)
+        return plan_mixing(self.plan.lines, factor, self.blend, self.setting, reader, friction)
 
     @property
     def true_water(self) -> float:

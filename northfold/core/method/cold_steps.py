@@ -12,6 +12,8 @@ from northfold.core.method.words import degrees, duration, span
 
 # The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
 CHILL_HABIT_MIN, WARM_HABIT_MIN = 30.0, 45.0
+# A folded sheet before it is cut. [min] Assumption.
+SHEET_HABIT_MIN = 15.0
 # Where no minutes can be said it is looked at whether it bends. [min] Assumption.
 BENDS_MIN = 1.0
 
@@ -191,6 +193,32 @@ def chill(walk: Walk) -> None:
         **walk.at(place),
         dough_c=end_c,
         **({} if in_tin else {"name": "Chill on the tray"}),
+    )
+
+
+def rest_sheet(walk: Walk) -> None:
+    """A laminated sheet, rolled out: cold and still before it is cut."""
+    dough, (place, place_mark) = walk.dough, walk.place_of("rest.sheet", walk.setting.cold_place())
+    long = long_stay(walk.heat, walk.sheet, dough.starts_from(walk.sheet), place.stay(LONGEST_MIN, walk.room_c))
+    wanted = [
+        asks.cool_to_roll(walk.blend, long),
+        Ask(HABIT, SHEET_HABIT_MIN, f"a folded sheet lies {SHEET_HABIT_MIN:.0f} min before it is cut"),
+    ]
+    minutes, reason, mark = walk.set_minutes("rest.sheet", wanted)
+    _, pull = walk.wait("rest.sheet", minutes, place, walk.sheet)
+    walk.add(
+        "rest.sheet",
+        {
+            "end_c": degrees(dough.mean_c),
+            "sheet_why": f"Pull {pull[0]:.0f} to {pull[-1]:.0f}." if walk.gluten else "",
+            **keeping_figures(walk),
+        },
+        wait_min=minutes,
+        reason=reason,
+        asks=tuple(wanted),
+        edits=place_mark + mark,
+        **walk.at(place),
+        dough_c=dough.mean_c,
     )
 
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Mapping
 from itertools import takewhile
 from types import MappingProxyType
 
-from northfold.core.gluten.pull import PRESSING_PULL, PUFF_SHRINK, Pull, oven_shrink, rest_along, rolling_pull
+from northfold.core.gluten.pull import PRESSING_PULL, Pull, oven_shrink, rest_along, rolling_pull
 from northfold.core.method import apart_steps, cold_steps, fold_steps, mix_steps, roll_steps
 from northfold.core.method.baking import PART
 from northfold.core.method.course import OVEN, Course, Shrink, Step, waiting
@@ -92,6 +92,8 @@ RULES: Mapping[str, Callable[[Walk], None]] = MappingProxyType(
         "roll.warm": roll_steps.roll_warm,
         "line": roll_steps.line,
         "cut": roll_steps.cut,
+        "coil": roll_steps.coil,
+        "rest.sheet": cold_steps.rest_sheet,
         "rim": roll_steps.rim,
         "pull.first": roll_steps.pull_first,
         "pull": roll_steps.pull_out,
@@ -181,9 +183,8 @@ def shrink(walk: Walk) -> tuple[Shrink, ...]:
     frozen = walk.frozen_firm
     for piece, scale in zip(walk.pieces, walk.scales, strict=True):
         pull = _pull_at_the_oven(walk, piece)
-        percent = oven_shrink(walk.shrink_water, pull.total, walk.hold, frozen=frozen)
-        if walk.folding is not None and not walk.folding.yeast_pct:
-            percent += PUFF_SHRINK
+        puffs = walk.folding is not None and not walk.folding.yeast_pct
+        percent = oven_shrink(walk.shrink_water, pull.total, walk.hold, frozen=frozen, puffs=puffs)
         length = sum(piece.developed_mm) / len(piece.developed_mm)
         found.append(Shrink(pull.total, walk.hold, percent, scale, scale * percent, percent / 100 * length))
     return tuple(found)

@@ -6,15 +6,12 @@ from dataclasses import dataclass, replace
 from functools import cache
 from importlib import resources
 
-from northfold.core.formula.ratio import DoughLine, is_rolled_in
+from northfold.core.formula.laminated import BLOCK
 from northfold.core.method.mixing import CRUMB, SCALDED, TOGETHER
 from northfold.core.shape.blanks import LID, PRESSED, Item
 
 # From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
 BISCUIT_SUGAR_PCT = 10.0
-# Families that are laminated whatever their lines say, and the one of them without a block of fat.
-FOLDED = frozenset({"laminated_yeast"})
-ROUGH_PUFF = "rough_puff"
 # What of a course comes before the rolling of a laminated dough.
 FOLDED_HEAD = "folded"
 HOT_WATER = "hot_water"
@@ -24,6 +21,8 @@ SCALDED_KIND = "scalded_"
 OPTIONAL = frozenset({"before", "tins", "temper.1", "glaze", "glaze.fat", "seal", "trim", "rim"})
 # What goes on beside the dough in every course.
 APART = ("before", "tins", "oven.on")
+# What a maker may choose by hand, for what stands in a tin and for what does not.
+TIN_COURSES, FREE_COURSES = frozenset({"case", "slab"}), frozenset({"hand", "free", "crackers", "sandies", "slab"})
 SKIPPED = {"yes": "is left out"}
 # Kinds of shapes by the course they take; vessels and free sheets follow below.
 _BY_KIND = {
@@ -72,14 +71,13 @@ def course_kinds() -> dict[str, CourseKind]:
     return {key: CourseKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
 
 
-def is_folded(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> bool:
-    """Whether a dough is laminated or proved."""
-    return any(is_rolled_in(line) for line in lines) or "yeast" in traits or family in FOLDED
+def mixing_way(family: str, traits: frozenset[str], how: str) -> str:
+    """
+    How a dough comes together: flour and fat first, everything at once, or scalded.
 
-
-def mixing_way(family: str, traits: frozenset[str], lines: Sequence[DoughLine]) -> str:
-    """How a dough comes together: flour and fat first, everything at once, or scalded."""
-    if is_folded(family, traits, lines):
+    `how` it is laminated, see `lamination_of`: a block's dough is mixed without the fat that is locked in.
+    """
+    if how == BLOCK or "yeast" in traits:
         return TOGETHER
     return SCALDED if family == HOT_WATER else CRUMB
 
@@ -103,7 +101,7 @@ class NoCourse:
 
 
 def course_kind(
-    items: Sequence[Item], family: str, traits: frozenset[str], lines: Sequence[DoughLine], sugar_pct: float
+    items: Sequence[Item], family: str, traits: frozenset[str], how: str, sugar_pct: float, chosen: str = ""
 ) -> CourseKind | NoCourse:
     """
     The course that all pieces of a make take.
@@ -116,37 +114,48 @@ def course_kind(
         Key of the dough's family; empty for one of its own.
     traits : frozenset of str
         What its lines show, such as yeast.
-    lines : sequence of DoughLine
-        [g]
+    how : str
+        How it is laminated, see `lamination_of`; empty where it is not.
     sugar_pct : float
         [% of flour]
+    chosen : str
+        The course that a maker has chosen by hand; empty goes by the shape of the pieces.
 
     Returns
     -------
     CourseKind or NoCourse
         No course for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
-        that are worked in different ways.
+        that are worked in different ways, or not in the way that was chosen.
     """
-    if is_folded(family, traits, lines) or family == ROUGH_PUFF:
-        yeast = "yeast" in traits
-        kinds = {_folded(_kind_of(item, sugar_pct), yeast=yeast) for item in items}
+    natural = {_kind_of(item, sugar_pct) for item in items}
+    found = {chosen} if chosen else natural
+    if chosen and not all(chosen in (TIN_COURSES if item.tin.is_vessel else FREE_COURSES) for item in items):
+        wanted = course_kinds()[chosen].name
+        return NoCourse(f"These pieces cannot be {wanted}: choose “as their shape says”, or another tin or shape.")
+    raised = "yeast" in traits
+    if how:
+        kinds = {_folded(key, yeast=raised) for key in found}
         if None in kinds:
             return NoCourse(
-                "A laminated dough is neither pressed in nor pulled: choose another shape, or another dough."
+                "A laminated dough is neither pressed in nor pulled: choose another shape, or “no turns” under Turns."
             )
         return next(kind for kind in kinds if kind) if len(kinds) == 1 else _different({k.key for k in kinds if k})
-    if family == HOT_WATER:
-        found = {SCALDED_KIND + _kind_of(item, sugar_pct) for item in items}
+    if family == HOT_WATER and not raised:
+        found = {SCALDED_KIND + key for key in found}
         if found - course_kinds().keys():
             names = " or ".join(
                 course_kinds()[key].name for key in sorted(course_kinds()) if key.startswith(SCALDED_KIND)
             )
             return NoCourse(f"These pieces are not made of a scalded dough here. It is worked as {names}.")
-        return course_kinds()[found.pop()] if len(found) == 1 else _different(found)
-    found = {_kind_of(item, sugar_pct) for item in items}
-    if "pulled" in found or family == "stretched":
-        found = {"pulled"}
-    return course_kinds()[found.pop()] if len(found) == 1 else _different(found)
+    if len(found) > 1:
+        return _different(found)
+    kind = course_kinds()[found.pop()]
+    return _proved(kind) if raised else kind
+
+
+def _proved(kind: CourseKind) -> CourseKind:
+    """A course of a yeast dough that is not laminated: its pieces prove where others chill."""
+    return replace(kind, steps=tuple("prove" if step == "chill.1" else step for step in kind.steps))
 
 
 def _folded(key: str, *, yeast: bool) -> CourseKind | None:
@@ -156,9 +165,11 @@ def _folded(key: str, *, yeast: bool) -> CourseKind | None:
     if not kind.rolls:
         return None
     tail = kind.steps[kind.steps.index("roll.main") :]
-    if yeast:
-        tail = tuple("prove" if step == "chill.1" else step for step in tail)
-    return replace(kind, steps=(*course_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
+    if "cut" in tail:
+        # Cut at once it springs back and its edges smear: the sheet lies cold first.
+        tail = tuple(key for step in tail for key in (("rest.sheet", step) if step == "cut" else (step,)))
+    laminated = replace(kind, steps=(*course_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
+    return _proved(laminated) if yeast else laminated
 
 
 def _different(found: set[str]) -> NoCourse:

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 
 from northfold.core.fold.lamination import Stage
 from northfold.core.fold.layers import in_mm
-from northfold.core.formula.yeast import LEAST_PCT
+from northfold.core.formula.yeast import LEAST_PCT, yeast_pct
 from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, rolling_pull
-from northfold.core.heat.conduction import Body, conduct, long_stay, minutes_to
+from northfold.core.heat.conduction import Body, Trace, conduct, long_stay, minutes_to
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.heat.places import Place
@@ -18,6 +18,7 @@ from northfold.core.method.folding import (
     PROOF_DAMP_PCT,
     PROOF_SFC_PCT,
     PROOF_SPREAD,
+    PROOF_TOP_C,
     Folding,
     proof_edge_c,
     proof_min,
@@ -30,18 +31,23 @@ TURN_HANDS_MIN, TURN_BLOCK_G = 5.0, 2000.0
 # The dough is to be so much colder than the fat it is locked around. [K] North Fold reference table.
 COLDER_K = (0.0, 3.0)
 FOLD_NAMES = {2: "in half", 3: "a letter", 4: "a double fold"}
-# Before the last rolling a laminated dough rests. [min] Assumption.
-LAST_HABIT_MIN = 30.0
-# So many turns follow one another, then it rests so long. [count, min] The example of the North Fold reference table.
-PAIR, PAIR_HABIT_MIN = 2, 60.0
+# After every turn it rests so long at least, and so much longer for each degree that the room is warmer than this.
+# [min, min/K, °C] Bench practice, an assumption.
+TURN_REST_MIN, WARMER_MIN, COOL_ROOM_C = 30.0, 2.0, 21.0
 # So little under its range the fat still bends. [K] Assumption.
 NEAR_K = 0.25
-# Between two turns it stays in the cold so long at least, where it has to go there at all. [min] Assumption.
-LEAST_MIN = 15.0
+# A turn is let go as far as it warms up to this much over the range of its fat. [K] Assumption.
+OVER_K = 0.5
+# A fat that flour was kneaded into comes from the hands as warm as it can be spread, or the room. [K] Assumption.
+KNEADED_K = 2.0
 # Shaping one block, beating one slab, locking in one block. [min] Assumptions.
 BLOCK_MIN, SLAB_MIN, LOCK_MIN = 2.0, 4.0, 3.0
 # A shaped piece proves as a body so many times as thick as its sheet. Assumption.
 PROVED_TIMES = 3.0
+
+
+# How heavily the refusal weighs among the remarks of a course.
+TOO_HOT = 10
 
 
 def _folding(walk: Walk) -> Folding:
@@ -78,10 +84,19 @@ def fat_slab(walk: Walk) -> None:
     stage = lamination.stages[1]
     bench = walk.setting.bench().stay(LONGEST_MIN, walk.room_c)
     reached = 0.0
-    if cold_c < folding.middle_c:
+    outside = lamination.start.layers.fat_outside
+    if outside:
+        # Flour is kneaded in: the slab is soft, and goes into the cold before it is locked around the dough.
+        kneaded_c = min(walk.room_c, folding.range_c[1] + KNEADED_K)
+        chilled = walk.setting.cold_place().stay(LONGEST_MIN, walk.room_c)
+        reached = minutes_to(folding.fat_heat, Body(stage.thickness_mm), kneaded_c, chilled, folding.middle_c) or 0.0
+        reached = max(reached, TURN_REST_MIN)
+    elif cold_c < folding.middle_c:
         reached = minutes_to(folding.fat_heat, Body(stage.thickness_mm), cold_c, bench, folding.middle_c) or 0.0
     kneaded = lamination.inputs.flour_in_fat_g / lamination.blocks
     flour = f" {kneaded:,.0f} g of the flour kneaded into each first." if kneaded else ""
+    if outside:
+        flour += f" Then wrapped and flat in {walk.setting.cold_place().name} until it bends without a mark."
     size = _size(stage)
     figures = {
         "slab": f"{size}, {stage.thickness_mm:.1f} mm thick, {lamination.inputs.fat_g / lamination.blocks:,.0f} g each",
@@ -136,23 +151,55 @@ def turns(walk: Walk) -> None:
         walk.packet_mm = folding.lamination.stages[2].thickness_mm
     rolled = [stage for stage in folding.lamination.stages if stage.kind == "roll"]
     folded = [stage for stage in folding.lamination.stages if stage.kind == "fold"]
-    in_a_row = 0
+    rest_min = TURN_REST_MIN + WARMER_MIN * max(0.0, walk.room_c - COOL_ROOM_C)
+    warmer = f" in a room of {degrees(walk.room_c)}" if rest_min > TURN_REST_MIN else ""
     for number, (sheet, packet) in enumerate(zip(rolled, folded, strict=True), 1):
         adds = walk.gluten * (rolling_pull(walk.packet_mm, sheet.thickness_mm) + FOLD_PULL)
-        if number > 1:
-            paired = in_a_row >= PAIR and bool(walk.gluten)
-            habit = Ask(HABIT, PAIR_HABIT_MIN, f"after a pair of turns it rests {PAIR_HABIT_MIN:.0f} min")
-            if _back_in_the_cold(walk, number - 1, adds, sheet.thickness_mm, habit if paired else None) >= LEAST_MIN:
-                in_a_row = 0
-            elif paired:
-                held = f"pull {walk.dough.pull.total:.0f}, {adds:.0f} more to come, of {SPRING_BACK:.0f}"
-                said = f"A third turn without rest, {held}: corners round off, films tear."
-                walk.remark(f"turn.{number}", f"{said} {PAIR_HABIT_MIN:.0f} min in the cold first.", 5)
+        if number == 1:
+            _say_if_too_hot(walk, sheet)
+        else:
+            habit = Ask(HABIT, rest_min, f"after every turn it rests {rest_min:.0f} min{warmer}")
+            _back_in_the_cold(walk, number - 1, adds, sheet.thickness_mm, habit)
         _turn(walk, number, sheet, packet, adds)
-        in_a_row += 1
     adds = walk.gluten * rolling_pull(walk.packet_mm, walk.lead.item.thickness_mm)
-    last = Ask(HABIT, LAST_HABIT_MIN, f"before the last rolling it rests {LAST_HABIT_MIN:.0f} min")
+    last = Ask(HABIT, rest_min, f"before the last rolling it rests {rest_min:.0f} min{warmer}")
     _back_in_the_cold(walk, len(rolled), adds, walk.lead.item.thickness_mm, last)
+
+
+def _warmed_by_turn(walk: Walk, sheet_mm: float, start_c: float, room_c: float) -> float:
+    """How warm a turn leaves a sheet that it began at, in a room. [mm, °C]"""
+    bench = walk.setting.bench()
+    return conduct(walk.heat, Body(sheet_mm), start_c, bench.stay(_turn_min(walk) / 2, room_c)).mean_c[-1]
+
+
+def _window_min(walk: Walk, sheet_mm: float, room_c: float) -> float | None:
+    """How long a sheet stays in the range of its fat from its coldest on, in a room; None where for good. [min]"""
+    low, high = _folding(walk).range_c
+    return minutes_to(walk.heat, Body(sheet_mm), low, walk.setting.bench().stay(LONGEST_MIN, room_c), high)
+
+
+def _say_if_too_hot(walk: Walk, sheet: Stage) -> None:
+    """A room in which the fat is past its range before a turn is done, even from its coldest: refused by name."""
+    low, high = _folding(walk).range_c
+    turn_min = _turn_min(walk)
+
+    def goes_at(room_c: float) -> bool:
+        window = _window_min(walk, sheet.thickness_mm, room_c)
+        return window is None or window >= turn_min
+
+    if goes_at(walk.room_c):
+        return
+    room = next((float(room_c) for room_c in range(int(walk.room_c), 9, -1) if goes_at(float(room_c))), None)
+    cooler = f"at night or early, with the room at {degrees(room)} or less" if room else "in a cold room"
+    fat = max(_folding(walk).fat_lines or walk.lines, key=lambda line: line.grams if line.ingredient.fat else 0.0)
+    window = _window_min(walk, sheet.thickness_mm, walk.room_c) or 0.0
+    walk.remark(
+        "turn.1",
+        f"Not in a room of {degrees(walk.room_c)}: {fat.ingredient.name} goes from {degrees(low)} to {degrees(high)}, "
+        f"where it rolls in, in {duration(window)}, and a turn takes {duration(turn_min)}. Fold it {cooler}, on "
+        "chilled marble, in smaller blocks, or with a fat that rolls in warmer.",
+        TOO_HOT,
+    )
 
 
 def _turn_min(walk: Walk) -> float:
@@ -206,21 +253,14 @@ def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage, adds: float) -> 
     )
 
 
-def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habit: Ask | None) -> float:
+def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habit: Ask) -> None:
     """The rest after a turn: till pull leaves room for what comes, and the fat is cold enough to go on. [min]"""
     folding, dough, key = _folding(walk), walk.dough, f"cold.{number}"
     place, place_mark = walk.place_of(key, walk.setting.cold_place())
     body = Body(walk.packet_mm)
     long = long_stay(walk.heat, body, dough.starts_from(body), place.stay(LONGEST_MIN, walk.room_c))
     wanted = [asks.pull_before_rolling(dough.pull, adds, long) if walk.gluten else asks.NO_GLUTEN]
-    wanted.append(_cool_ask(walk, folding, next_mm, long.first_minute(folding.middle_c)))
-    if habit is not None:
-        wanted.append(habit)
-    typed = walk.edits.find(key, "minutes")
-    if typed is None and not any(ask.minutes is None or ask.minutes > 0.5 for ask in wanted):
-        return 0.0
-    if habit is None:
-        wanted.append(Ask(HABIT, LEAST_MIN, f"less than {LEAST_MIN:.0f} min in the cold is not worth the wrapping"))
+    wanted += [_cool_ask(walk, folding, next_mm, long), habit]
     minutes, reason, mark = walk.set_minutes(key, wanted)
     start_c, start_pull = dough.mean_c, dough.pull.total
     walk.wait(key, minutes, place, body, name="Cold")
@@ -243,36 +283,41 @@ def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habi
     )
     if dough.mean_c < folding.range_c[0] - NEAR_K:
         bend(walk, f"temper.t{number}", body, folding.range_c[0], "where the fat bends")
-    return minutes
 
 
-def _cool_ask(walk: Walk, folding: Folding, next_mm: float, to_middle: float | None) -> Ask:
-    """Whether it has to cool before it is rolled: not where the rolling leaves it below the top as it is."""
-    bench = walk.setting.bench()
-    warmed = conduct(walk.heat, Body(next_mm), walk.dough.mean_c, bench.stay(_turn_min(walk) / 2, walk.room_c))
-    if warmed.mean_c[-1] <= folding.range_c[1]:
-        return Ask(TEMPERATURE, 0.0, f"rolled it stays below {degrees(folding.range_c[1])}")
-    return Ask(TEMPERATURE, to_middle, f"down to {degrees(folding.middle_c)}, the middle of where it rolls in")
+def _cool_ask(walk: Walk, folding: Folding, next_mm: float, long: Trace) -> Ask:
+    """How long it has to cool before it is rolled: so far that the rolling leaves it below the top of its range."""
+    low, high = folding.range_c
+    if _warmed_by_turn(walk, next_mm, walk.dough.mean_c, walk.room_c) <= high:
+        return Ask(TEMPERATURE, 0.0, f"rolled it stays below {degrees(high)}")
+    middle = folding.middle_c
+    over = max(0.0, _warmed_by_turn(walk, next_mm, middle, walk.room_c) - high)
+    to_c = max(low, middle - over)
+    words = f"down to {degrees(to_c)}, so that the turn leaves it firm"
+    if to_c >= middle:
+        words = f"down to {degrees(middle)}, the middle of where it rolls in"
+    return Ask(TEMPERATURE, long.first_minute(to_c), words)
 
 
 def prove(walk: Walk) -> None:
-    """The proof: an estimate by warmth and yeast, never warmer than the roll-in fat bears."""
-    folding = _folding(walk)
-    if not folding.yeast_pct:
+    """The proof: an estimate by warmth and yeast, never warmer than the fat in it bears."""
+    flour_g = sum(line.grams for line in walk.lines if line.ingredient.role == "flour")
+    yeast = walk.folding.yeast_pct if walk.folding else yeast_pct(walk.lines, flour_g)
+    if not yeast:
         return
-    edge = proof_edge_c(folding.roll_in)
-    usual = min(PROOF_C, edge)
+    blend = walk.blend
+    edge = PROOF_TOP_C if blend is None or blend.is_oil else proof_edge_c(blend)
     typed_c = walk.edits.number("prove", "proof_c")
-    proof_c = usual if typed_c is None else typed_c
-    minutes = proof_min(proof_c, folding.yeast_pct)
+    proof_c = min(PROOF_C, edge) if typed_c is None else typed_c
+    minutes = proof_min(proof_c, yeast)
     low, high = (duration(whole_minutes(times * minutes)) for times in (1 - PROOF_SPREAD, 1 + PROOF_SPREAD))
     waits = waiting(walk.edits, "prove", whole_minutes(minutes), TEMPERATURE)
     if proof_c > edge + 0.05:
         solid = f"where {PROOF_SFC_PCT:g} % of it is still solid"
         said = f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, {solid}."
         walk.remark("prove", f"{said} Cooler, and longer.", 8)
-    if folding.yeast_pct < LEAST_PCT:
-        said = f"Yeast is {folding.yeast_pct:.2f} % of the flour, as instant: under {LEAST_PCT:g} % it hardly rises."
+    if yeast < LEAST_PCT:
+        said = f"Yeast is {yeast:.2f} % of the flour, as instant: under {LEAST_PCT:g} % it hardly rises."
         walk.remark("prove", f"{said} 2 % is usual.", 8)
     place = Place("prover", "Prover", "bench_wood", proof_c)
     walk.wait("prove", waits["wait_min"], place, Body(PROVED_TIMES * walk.sheet.across_mm))
@@ -280,7 +325,7 @@ def prove(walk: Walk) -> None:
         "prove",
         {
             "edge_c": degrees(edge),
-            "yeast": f"{folding.yeast_pct:.1f}",
+            "yeast": f"{yeast:.1f}",
             "spread": f"{low} to {high}",
             "damp": "{:g} to {:g} %".format(*PROOF_DAMP_PCT),
         },
@@ -298,7 +343,7 @@ def turns_in_words(steps: Sequence[Step]) -> str:
         if step.key.startswith("turn."):
             run.append(step.key.removeprefix("turn."))
         elif step.key.startswith("cold.") and run:
-            joined = "and" if len(run) == PAIR else "to"
+            joined = "and" if len(run) == 2 else "to"
             many = f"turns {run[0]} {joined} {run[-1]}" if len(run) > 1 else f"turn {run[0]}"
             said.append(f"{many}{' in one go' if len(run) > 1 else ''}, then {duration(step.wait_min)} in the cold")
             run = []

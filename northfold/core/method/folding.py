@@ -105,7 +105,6 @@ def usual_folds(start: str, by_volume: float, sheet_mm: float, band: FilmBand) -
 
 def plan_folding(
     lines: Sequence[DoughLine],
-    family: str,
     whole_g: float,
     final_mm: float,
     setting: Setting,
@@ -118,9 +117,7 @@ def plan_folding(
     Parameters
     ----------
     lines : sequence of DoughLine
-        The formula. [g]
-    family : str
-        Key of its family: rough puff has its fat in pieces, and no block of it.
+        The formula, its block marked; without one its fat is folded in pieces. [g]
     whole_g : float
         Dough that is laminated. [g]
     final_mm : float
@@ -143,10 +140,10 @@ def plan_folding(
         With the number and the remedy.
     """
     used = tuple(line for line in lines if line.grams)
-    rough = family == ROUGH_PUFF and not any(is_rolled_in(line) for line in used)
+    rough = not any(is_rolled_in(line) for line in used)
     fat = tuple(line for line in used if (line.ingredient.fat is not None if rough else is_rolled_in(line)))
     if not fat:
-        raise CannotFold("Nothing is rolled in: say which fat is, by its name or as “for rolling in”.")
+        raise CannotFold("There is no fat to be rolled in. Choose “no turns” under Turns, or add the fat to the dough.")
     rest = tuple(line for line in used if line not in fat)
     flour_g = sum(line.grams for line in used if line.ingredient.role == "flour")
     yeasted_pct = yeast_pct(used, flour_g)

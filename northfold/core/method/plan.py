@@ -9,12 +9,13 @@ from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.fold.lamination import Lamination
 from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
+from northfold.core.formula.laminated import BLOCK, lamination_of, with_block
 from northfold.core.formula.liquid import Dose, doses, main_flour
 from northfold.core.formula.loads import Loads, mixer_loads
-from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, is_rolled_in, ratio_of
+from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, ratio_of
 from northfold.core.formula.readout import Statement
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
-from northfold.core.gluten.pull import PUFF_SHRINK, Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
+from northfold.core.gluten.pull import Pull, gluten_factor, hold_share, oven_shrink, rolling_pull
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter import dough_composition, dough_density
 from northfold.core.matter.allergens import Held, held_by, said
@@ -34,7 +35,7 @@ from northfold.core.method.folding import Folding, plan_folding
 from northfold.core.method.learned import Asking, KeptByWhatItAsks, Learned
 from northfold.core.method.lots import last_sheet, lead_piece
 from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
-from northfold.core.method.schools import Manner
+from northfold.core.method.schools import Manner, questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk
 from northfold.core.shape.blanks import Item, Piece, piece, same_size
@@ -128,9 +129,14 @@ class Plan:
     risk: Risk | None = None
 
     @property
+    def lines(self) -> tuple[DoughLine, ...]:
+        """The formula's lines, with what is locked in as a block. [g]"""
+        return with_block(self.inputs.lines, _how_laminated(self.inputs, EditReader(self.edits)))
+
+    @property
     def fold_has_block(self) -> bool:
-        """Whether a fat of its own is rolled in; a rough puff has it in pieces."""
-        return any(is_rolled_in(line) for line in self.inputs.lines)
+        """Whether a fat of its own is locked in; a rough puff has it in pieces."""
+        return self.course is not None and any(step.key == "lock" for step in self.course.steps)
 
     @property
     def allergen_words(self) -> str:
@@ -208,6 +214,25 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
     return replace(found, inputs=inputs, learned=known, clock=told)
 
 
+def _how_laminated(inputs: PlanInputs, reader: EditReader) -> str:
+    """How a dough is laminated, by its lines and what formula or make say of its turns; a habit says nothing."""
+    asked, own = questions()["folds"], dict(inputs.schools)
+    turns = reader.word(asked.step, asked.field, asked.options) or own.get("folds", "")
+    turns = turns or ("own" if reader.text("turns", "own") else "")
+    lock_in = questions()["lock_in"]
+    locked = bool(reader.word(lock_in.step, lock_in.field, lock_in.options) or own.get("lock_in", ""))
+    return lamination_of(inputs.lines, turns, locked=locked)
+
+
+def _judged_as(how: str, found: frozenset[str], family: str) -> str:
+    """The family by whose measure a dough is judged: a laminated one as what it is, whatever its ratio lies in."""
+    if how:
+        return "laminated_yeast" if "yeast" in found else "classic_puff" if how == BLOCK else "rough_puff"
+    if {"oil", "strong_flour", "acid"} <= found and family in ("", "stretched"):
+        return "stretched"
+    return "" if family in ("classic_puff", "rough_puff", "laminated_yeast") else family
+
+
 def _timeless(inputs: PlanInputs) -> PlanInputs:
     return replace(inputs, due_at=None, now=None)
 
@@ -229,15 +254,14 @@ REST_MIN, CHILL_MIN, FRIDGE_C, DISC_MM = 60.0, 30.0, 5.0, 25.0
 
 
 def _usual_shrink(
-    item: Item, lines: Sequence[DoughLine], ratio: Ratio, manner: Manner, family: str, learned: Asking
+    item: Item, lines: Sequence[DoughLine], ratio: Ratio, manner: Manner, family: str, learned: Asking, *, puffs: bool
 ) -> float:
     """What the oven takes of a piece whose steps are not walked through, after the usual rests. [%]"""
     strength = gluten_factor(lines, ratio, manner.coating)
     pull = Pull().plus(strength * manner.added_pull).rested(REST_MIN, FRIDGE_C)
     pull = pull.plus(strength * rolling_pull(DISC_MM, item.thickness_mm)).rested(CHILL_MIN, FRIDGE_C)
     hold = hold_share(in_tin=item.tin.is_vessel, docked=False, weighted=False)
-    puffed = PUFF_SHRINK if family in ("classic_puff", "rough_puff") else 0.0
-    percent = oven_shrink(ratio.true_water, pull.total, hold) + puffed
+    percent = oven_shrink(ratio.true_water, pull.total, hold, puffs=puffs)
     return min(50.0, learned.shrink_scale(family, item.tin.key) * percent)
 
 
@@ -297,7 +321,8 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
     density: float | None = None
     found: frozenset[str] = frozenset()
     ranked: tuple[Fit, ...] = ()
-    lines = inputs.lines
+    how = _how_laminated(inputs, reader)
+    lines = with_block(inputs.lines, how)
     parts = tuple((line.ingredient, line.grams) for line in lines)
     try:
         ratio = ratio_of(lines, inputs.counting)
@@ -323,7 +348,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
     dough_g: float | None = None
     scaled: tuple[ScaledLine, ...] = ()
     eggs: EggRule | None = None
-    no_course = ""
+    no_course, puffs = "", bool(how) and "yeast" not in found
     folding: Folding | None = None
     laminated = False
     if ratio is not None and density is not None and items:
@@ -331,10 +356,12 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
             check_loss(inputs.loss)
             sheet = setting.sheet_mm
             pieces = [piece(item, density, sheet_mm=sheet) for item in items]
-            kind = course_kind(items, family, found, lines, ratio.sugar)
+            worked = reader.school("worked", setting.schools).key
+            by_hand = "" if worked == "usual" else worked
+            kind = course_kind(items, family, found, how, ratio.sugar, by_hand)
             # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
             factor = sum(one.need_g for one in pieces) / (1 - inputs.loss) / ratio.total_g
-            way = mixing_way(family, found, lines)
+            way = mixing_way(family, found, how)
             if way == TOGETHER:
                 blocks = "developed" if "yeast" in found else "smooth"
                 setting = replace(setting, schools=setting.schools.but((("mixing", blocks), *inputs.schools)))
@@ -346,7 +373,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                     return None
                 whole_g = sum(one.need_g for one in sized) / (1 - inputs.loss)
                 thickness_mm = lead_piece(sized).item.thickness_mm
-                return plan_folding(lines, family, whole_g, thickness_mm, setting, reader, last_sheet(sized))
+                return plan_folding(lines, whole_g, thickness_mm, setting, reader, last_sheet(sized))
 
             try:
                 folding = folded(pieces)
@@ -378,7 +405,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                 no_course = kind.why
                 mixing = plan_mixing(lines, factor, blend, setting, reader, learned.friction, way)
                 manner = reader.manner(setting.schools)
-                percents = [_usual_shrink(item, lines, ratio, manner, family, learned) for item in items]
+                percents = [_usual_shrink(item, lines, ratio, manner, family, learned, puffs=puffs) for item in items]
                 pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
             bake = weighed_after(bake, pieces) if bake else None
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
@@ -390,7 +417,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
             problems.append(Problem("size", error.code, str(error)))
     # Mass moves no temperature, so that a dough tells its crumb before anything is sized.
     as_mixed = mixing if mixing and mixing.way == CRUMB else None
-    if ratio is not None and mixing is None and mixing_way(family, found, lines) == CRUMB:
+    if ratio is not None and mixing is None and mixing_way(family, found, how) == CRUMB:
         as_mixed = plan_mixing(lines, 1.0, blend, setting, reader, learned.friction)
     strength = gluten_factor(lines, ratio, reader.manner(setting.schools).coating) if ratio else 0.0
     strength = folding.gluten if folding else strength
@@ -414,7 +441,9 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         ratio=ratio,
         traits=found,
         fits=ranked,
-        statements=bite(lines, ratio, ranked, setting.room_c, strength, as_mixed) if ratio else (),
+        statements=bite(lines, ratio, ranked, setting.room_c, strength, as_mixed, _judged_as(how, found, family))
+        if ratio
+        else (),
         allergens=allergens,
         density_kg_m3=density,
         pieces=tuple(pieces),
@@ -470,8 +499,7 @@ def implied_friction(planned: Plan, measured_c: float) -> tuple[str, float, floa
     """
     if planned.mixing is None or planned.factor is None:
         return None
-    inputs, setting = planned.inputs, planned.inputs.worked_in
-    mixing = planned.mixing
-    blend = fat_blend((line.ingredient, line.grams) for line in inputs.lines)
-    found = implied_friction_k(inputs.lines, planned.factor, blend, setting, planned.edits, mixing, measured_c)
+    setting, mixing = planned.inputs.worked_in, planned.mixing
+    blend = fat_blend((line.ingredient, line.grams) for line in planned.lines)
+    found = implied_friction_k(planned.lines, planned.factor, blend, setting, planned.edits, mixing, measured_c)
     return None if found is None or not mixing.start_friction_k else (mixing.warms, mixing.start_friction_k, found)

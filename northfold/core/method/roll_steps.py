@@ -215,8 +215,32 @@ def cut(walk: Walk) -> None:
             size = " × ".join(f"{length:.0f}" for length in part.blank_mm)
             sizes[f"Ø {size} mm" if len(part.blank_mm) == 1 else f"{size} mm"] = sizes.get(size, 0) + piece.item.count
     many = ", ".join(f"{count} of {size}" for size, count in sizes.items())
-    figures = {**walk.figures, "cut_size": many, "web_mm": f"{walk.lead.item.web_mm:g}"}
+    item, folded = walk.lead.item, walk.folding is not None
+    figures = {
+        **walk.figures,
+        "cut_size": many,
+        "web_mm": f"{item.web_mm:g}",
+        # Where it is folded the edge holds the layers shut; what was underneath is cut straightest.
+        "trim_first": f"Trim the edges first, {item.margin_mm:g} mm all round. " if folded and item.margin_mm else "",
+        "turned": " Turn each piece over onto its tray." if folded else "",
+    }
     walk.add("cut", figures, figure=next(iter(sizes)), figure_says="cut")
+
+
+# How pieces of a laminated dough are shaped once they are cut, by their shape; others stay as they are cut.
+SHAPINGS = {
+    "coil": ("Twist and coil", "Stretch each a little, twist it, coil it, tuck the end under."),
+    "triangle": ("Roll up", "Stretch each a little and roll it up from its base to the tip; the tip underneath."),
+}
+
+
+def coil(walk: Walk) -> None:
+    """Shaped after they are cut, where their shape is shaped."""
+    shaping = SHAPINGS.get(walk.lead.item.tin.kind)
+    if shaping is None:
+        return
+    name, look = shaping
+    walk.add("coil", {"shaping": name, "shaping_look": look}, name=name)
 
 
 def line(walk: Walk) -> None:

@@ -3,9 +3,12 @@
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 
+from northfold.core.formula.method_text import turns_said
 from northfold.core.formula.ratio import DoughLine, is_rolled_in
 from northfold.core.formula.read_lines import ReadLine
+from northfold.core.method.schools import questions
 
 
 @dataclass(frozen=True)
@@ -80,4 +83,31 @@ def said_schools(lines: Sequence[ReadLine]) -> tuple[Said, ...]:
             match = re.search(words, line.text, re.IGNORECASE)
             if match:
                 found.setdefault(question, Said(question, option, match[0].strip()))
-    return tuple(found.values())
+    folded = _said_of_turns([line.text for line in lines if not line.part and line.ingredient is None])
+    return (*found.values(), *([folded] if folded else []))
+
+
+# A method that laminates names its block, or more than one turn.
+_BLOCK = re.compile(
+    r"\b(?:butter|fat|margarine) (?:block|slab|sheet|layer)\b|\block(?:ed|ing)?[ -]in\b"
+    r"|\b(?:enclos\w+|wrap\w*) the (?:butter|fat)\b|\blaminat\w+|\brough puff\b",
+    re.IGNORECASE,
+)
+
+
+@cache
+def _by_folds() -> dict[tuple[int, ...], str]:
+    """The answers to “Turns” by their folds."""
+    options = questions()["folds"].options.items()
+    return {tuple(int(into) for into in option.folds.split()): key for key, option in options if option.folds}
+
+
+def _said_of_turns(texts: Sequence[str]) -> Said | None:
+    """Whether a method folds the dough, and how: by its turns, else as the film wants; one fold alone is none."""
+    facts = [fact for text in texts for fact in turns_said(text)]
+    folds = tuple(int(into) for fact in facts for into in fact.values if into > 2)
+    if len(folds) > 1:
+        words = ", ".join(fact.text for fact in facts)
+        return Said("folds", _by_folds().get(folds, "usual"), words)
+    block = next((match for text in texts if (match := _BLOCK.search(text))), None)
+    return Said("folds", "usual", block[0]) if block else None

@@ -30,7 +30,12 @@ class Option:
 
 @dataclass(frozen=True)
 class Question:
-    """A question with its answers; `step` and `field` are where a make answers it."""
+    """
+    A question with its answers; `step` and `field` are where a make answers it.
+
+    `unsaid` is what holds where neither formula nor make answers, where that is not the kitchen's habit; `is_habit`
+    whether a kitchen has a habit for it at all.
+    """
 
     key: str
     label: str
@@ -38,6 +43,8 @@ class Question:
     field: str
     default: str
     options: dict[str, Option]
+    unsaid: str = ""
+    is_habit: bool = True
 
     @property
     def names(self) -> dict[str, str]:
@@ -52,7 +59,16 @@ def questions() -> dict[str, Question]:
     for key, row in tomllib.loads(text).items():
         rows: dict[str, dict[str, Any]] = row["option"]
         options = {name: Option(name, **values) for name, values in rows.items()}
-        found[key] = Question(key, row["label"], row["step"], row["field"], row["default"], options)
+        found[key] = Question(
+            key,
+            row["label"],
+            row["step"],
+            row["field"],
+            row["default"],
+            options,
+            row.get("unsaid", ""),
+            row.get("habit", True),
+        )
     return found
 
 
@@ -67,6 +83,7 @@ class Schools:
     egg: str = "weighed"
     lock_in: str = "wrap"
     folds: str = "usual"
+    worked: str = "usual"
     first_rest: str = "hour"
     rolling: str = "after"
     rolled_on: str = "usual"
