@@ -60,7 +60,7 @@ def weigh(request: HttpRequest, pk: int) -> HttpResponse:
     lines = queries.weigh_lines(plan, load.count if load else 1)
     context |= {
         "lines": lines,
-        "weighed_g": sum(scaled.weigh_g for _, scaled, _ in lines),
+        "weighed_g": sum(scaled.weigh_g for _, scaled, _, _ in lines),
         "load": load,
         "doses": [dose.of_loads(load.count if load else 1) for dose in plan.doses],
         "ticks": range(load.count if load else 1),

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.laminated import told_apart
+from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.yeast import is_bakers_yeast, yeast_pct
 from northfold.core.matter import reference_ingredients
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
