@@ -227,7 +227,8 @@ def test_one_half_rests_while_the_other_is_rolled():
     assert in_turn == pytest.approx(step(once, "roll.main").hands_min, rel=0.005)
     half_mm = math.sqrt(25 * once.pieces[0].item.thickness_mm)
     assert f"to {half_mm:.0f} mm" in step(halves, "roll.first").look
-    assert halves.course.shrink[0].pull < once.course.shrink[0].pull
+    highest = [max(max(each.pull) for each in planned.course.traced) for planned in (halves, once)]
+    assert highest[0] < highest[1]
     single = made("free-form", ("roll.main", "school", "halves"))
     assert ("roll.first" in keys(single)) == (MAKES["free-form"][1].count > 1)
 
@@ -271,7 +272,7 @@ def test_steps_move_only_where_they_may():
     assert comes_before(early, "cut", "chill.1", "fill", "close")
     # Cut sheets are thin; what is filled is not.
     firm = [next(a.minutes for a in step(p, "chill.1").asks if a.reason == "temperature") for p in (early, usual)]
-    assert firm[0] < firm[1] / 2
+    assert firm[0] < firm[1]
     refused = made("hand pies", ("chill.1", "after", "bake"))
     assert keys(refused) == keys(usual) and refused.unused_edits[0].edit.step_key == "chill.1"
     assert "chill.1" not in may_follow(usual.course.order, "glaze") or comes_before(usual, "chill.1", "glaze")

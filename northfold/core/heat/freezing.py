@@ -36,6 +36,19 @@ def plateau_min(body: Body, density_kg_m3: float, stay: Stay) -> float | None:
     return density_kg_m3 * body.across_mm / 1000 * FIRM_KJ_PER_KG * 1000 / drive_w_m2 / 60
 
 
+# A lean slab from 14 °C into a still freezer at −18 is at −10 after 22, 206 and 354 min at 3, 25 and 40 mm; a quadratic
+# through these three. [min/mm, min/mm²] North Fold reference table, frozen and back.
+SLAB_FREEZES = (7.22, 0.0407)
+# The same slab with 16 % of water, as butter has, needs 119 min for 25 mm: so much of that. Its table.
+OF_BUTTERS_WATER = 119 / 206
+
+
+def block_freezes_min(thickness_mm: float) -> float:
+    """Minutes that a block of fat takes to be hard frozen in a still freezer at −18 °C. [mm, min]"""
+    linear, square = SLAB_FREEZES
+    return OF_BUTTERS_WATER * (linear * thickness_mm + square * thickness_mm**2)
+
+
 def firm_after_min(trace: Trace, body: Body, density_kg_m3: float, stay: Stay) -> float | None:
     """Minutes of a trace until its sheet is frozen firm; None where it never is. [kg/m³, min]"""
     down = first_crossing(trace.minutes, trace.mean_c, FROZEN_C + 1e-6)

@@ -38,9 +38,26 @@ def _kinds() -> dict[str, tuple[re.Pattern[str], frozenset[str], float]]:
     text = resources.files("northfold.core.data").joinpath("fillings.toml").read_text("utf-8")
     found = {}
     for key, row in tomllib.loads(text).items():
+        if row.get("juicy"):
+            continue
         words = re.compile(rf"\b(?:{'|'.join(map(re.escape, row['words']))})(?:e?s)?\b", re.IGNORECASE)
         found[key] = (words, frozenset(row.get("allergens", ())), float(row["keeps_h"]))
     return found
+
+
+@cache
+def _juicy() -> re.Pattern[str]:
+    text = resources.files("northfold.core.data").joinpath("fillings.toml").read_text("utf-8")
+    words = [word for row in tomllib.loads(text).values() if row.get("juicy") for word in row["words"]]
+    return re.compile(rf"\b(?:{'|'.join(map(re.escape, words))})(?:e?s)?\b", re.IGNORECASE)
+
+
+def is_juicy(said: str) -> bool:
+    """Whether a filling, as its maker calls it, is raw fruit that gives off juice; cooked or dried it is not."""
+    return bool(_juicy().search(said)) and not _COOKED.search(said)
+
+
+_COOKED = re.compile(r"\b(?:cooked|dried|jam|curd|mincemeat)\b", re.IGNORECASE)
 
 
 def filling_risk(said: str, ticked: Iterable[str] = ()) -> Risk | None:

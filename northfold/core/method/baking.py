@@ -39,6 +39,8 @@ UNDER_UNTIL_DRY = 2 / 3
 FULL, PART = "full", "part"
 # How brown a crust is, from 0 raw to 1: once set, in part baked, fully baked to pale gold. [share] For the picture.
 SET, PALE, BROWNED = 0.3, 0.6, 0.9
+# A bake differs by so much from one oven and hand to the next. [share] Assumption.
+BAKE_SPREAD = 0.125
 UNTIL = {FULL: "fully, pale gold and dry", PART: "in part, it goes back in"}
 
 
@@ -50,6 +52,7 @@ class BakeClass:
     `then_c` and `then_min` are a second, lower stage. Minutes of what is `filled`, or `fixed`, do not go by the
     dough's thickness.
     `up_to_mm` is the longest side of a case that bakes so, 0 where no size decides. [mm] `loss` of weight. [share]
+    Minutes are those of a piece `at_mm` thick; of others × (thickness ÷ at_mm)^`power`.
     A deep filling takes `deep_min` and `deep_min_per_mm2` × its equivalent depth² where that is longer. [min, min/mm²]
     """
 
@@ -67,6 +70,8 @@ class BakeClass:
     loss: float = BAKE_LOSS
     deep_min: float = 0.0
     deep_min_per_mm2: float = 0.0
+    at_mm: float = REFERENCE_MM
+    power: float = THICKNESS_POWER
 
     @property
     def goes_by_thickness(self) -> bool:
@@ -123,6 +128,11 @@ class Bake:
     @property
     def minutes(self) -> float:
         return sum(stage.minutes for stage in self.stages)
+
+
+def bake_range_min(minutes: float) -> tuple[int, int]:
+    """Between which whole minutes a bake of so many is usually done. [min]"""
+    return round((1 - BAKE_SPREAD) * minutes), round((1 + BAKE_SPREAD) * minutes)
 
 
 def bake_class(piece: Piece, key: str = "") -> BakeClass:
@@ -278,7 +288,7 @@ def plan_bake(
     until = edits.word("bake.off", "until", UNTIL) or FULL
     typed_c = edits.number("bake.off", "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
-    slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / REFERENCE_MM) ** THICKNESS_POWER
+    slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / kind.at_mm) ** kind.power
     typed_low_c = edits.number("bake.low", "oven_c") if kind.then_min else None
     plain = _deepened(_stages(kind, oven_c, weighted, until), kind, lead, is_risky)
     stages = []

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.dough_heat import DoughHeat, dough_heat
+from northfold.core.heat.freezing import block_freezes_min
 from northfold.core.heat.places import Place
 from northfold.core.matter import dough_composition, dough_density
 from northfold.core.method.mixing import Mixing
@@ -18,9 +19,8 @@ FLOUR_DEEP_MM, CUBES_MM = 20.0, 20.0
 SPOONED_G_ML = 0.5
 # Less than this beside where it lies is not worth a walk to the fridge. [K]
 WORTH_K = 0.75
-# The longest that is looked at. [min] What is to be frozen goes in so long before; the trace does not follow it
-# further than −2 °C. [min] Assumption.
-LONGEST_MIN, FROZEN_FAT_MIN = 720.0, 180.0
+# The longest that is looked at. [min] Fat is frozen in its packs, so thick. [mm] Assumption.
+LONGEST_MIN, PACK_MM = 720.0, 45.0
 
 
 @dataclass(frozen=True)
@@ -112,8 +112,9 @@ def beforehand(lines: Sequence[DoughLine], factor: float, mixing: Mixing, settin
         grams = sum(line.grams for line in fat) * factor
         freezer = setting.freezer()
         cubes = f"in cubes of {CUBES_MM:.0f} mm"
+        frozen_min = whole_minutes(block_freezes_min(PACK_MM))
         if mixing.fat_c < -2 and freezer is not None:
-            found.append(Beforehand("fat", grams, lies_c, mixing.fat_c, freezer, FROZEN_FAT_MIN, "in a block"))
+            found.append(Beforehand("fat", grams, lies_c, mixing.fat_c, freezer, frozen_min, "in its packs"))
         elif lies_c + WORTH_K <= mixing.fat_c <= room_c - WORTH_K:
             heat = dough_heat(tuple((line.ingredient, line.grams) for line in fat))
             bench = setting.bench()

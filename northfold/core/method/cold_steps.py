@@ -1,14 +1,19 @@
 """The waits of a course, each as long as pull, drinking, temperature or habit ask: rest, temper, chill."""
 
+from dataclasses import replace
+
 from northfold.core.fold.lamination import PACKAGE_MM
 from northfold.core.gluten.pull import FOLD_PULL, rolling_pull
 from northfold.core.heat.conduction import Body, Trace, long_stay, minutes_to
 from northfold.core.heat.freezing import firm_after_min
 from northfold.core.heat.places import Place
+from northfold.core.matter.fillings import is_juicy
 from northfold.core.method import asks
 from northfold.core.method.course import HABIT, PULL, TEMPERATURE, Ask
 from northfold.core.method.walk import HAND_WARM_C, LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span
+from northfold.core.shape.blanks import filling_of
+from northfold.core.shape.tins import outline_area_mm2
 
 # The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
 CHILL_HABIT_MIN, WARM_HABIT_MIN = 30.0, 45.0
@@ -18,12 +23,22 @@ SHEET_HABIT_MIN = 15.0
 BENDS_MIN = 1.0
 
 
+# An oil dough is neither firm nor chilled: what is told of its rest instead.
+OILED_HABIT_MIN = 10.0
+OILED_REST = {
+    "name": "Rest",
+    "look": "Covered. Pressed with a finger it hardly comes back.",
+    "wrong": "Springs back: 15 min more. A dry skin: oil it, cover it close.",
+}
+
+
 def rest(walk: Walk) -> None:
     """The first rest, in the cold; none where the school lines at once."""
     if walk.first_rest.key == "none":
         return
-    dough, place = walk.dough, walk.setting.cold_place()
-    place, place_mark = walk.place_of("rest.1", place)
+    dough = walk.dough
+    usual = walk.setting.bench() if walk.has_oil else walk.setting.cold_place()
+    place, place_mark = walk.place_of("rest.1", usual)
     stay = place.stay(LONGEST_MIN, walk.room_c)
     start_c = dough.mean_c
     long = long_stay(walk.heat, walk.resting_body, dough.starts_from(walk.resting_body), stay)
@@ -58,7 +73,7 @@ def rest(walk: Walk) -> None:
         edits=place_mark + mark,
         **walk.at(place),
         dough_c=end_c,
-        **({"name": "Chill flat"} if walk.rolls_first else {}),
+        **(OILED_REST if walk.has_oil else {"name": "Chill flat"} if walk.rolls_first else {}),
     )
 
 
@@ -143,12 +158,45 @@ def bend(walk: Walk, key: str, body: Body, low_c: float, where: str) -> None:
     )
 
 
+# What a kilogram of filling, of dough takes to warm. [kJ/(kg K)] North Fold reference table.
+FILLING_KJ, DOUGH_KJ = 3.6, 2.43
+# Where nobody has said how much fills a piece: so much of the room under its heap. [share] Assumption.
+LOOSE_SHARE = 0.5
+# A raw base takes up loose juice by 60 g/m² a minute, up to 0.35 of its mass: a 3 mm sheet is full after so long. [min]
+# North Fold reference table, a wet filling on a raw base.
+JUICY_MIN = 20.0
+
+
+def fill(walk: Walk, key: str = "fill") -> None:
+    """Filled: what is closed around a cold filling is as cold as both together."""
+    lead, dough = walk.lead, walk.dough
+    walk.add(key, walk.figures)
+    if not walk.kind.filled_mm:
+        return
+    loose_g = outline_area_mm2(lead.item.tin.of_kind.outline, lead.blank_mm) * walk.kind.filled_mm / 1000 * LOOSE_SHARE
+    of_filling, of_dough = (filling_of(lead.item) or loose_g) * FILLING_KJ, lead.net_g * DOUGH_KJ
+    dough.mean_c = (of_filling * walk.filling_c + of_dough * dough.mean_c) / (of_filling + of_dough)
+    dough.body, dough.profile_c = None, ()
+
+
+def _is_juicy(walk: Walk) -> bool:
+    """Whether raw fruit lies on the raw dough while it chills."""
+    filled = any(step.key.startswith("fill") for step in walk.steps)
+    return filled and any(is_juicy(piece.item.filling) for piece in walk.pieces)
+
+
 def chill(walk: Walk) -> None:
     """Firm for the oven: the lined tin, the cut pieces on their tray, the filled piece."""
     dough, body = walk.dough, walk.chilled_body
+    if walk.at_once and not walk.edits.find("chill.1", "minutes"):
+        said = "Suet with a raising agent is rolled and baked at once: it works from the moment it is wet."
+        walk.remark("roll.main", f"{said} Oven hot before you mix.", 4)
+        return
     frozen_firm = walk.kind.blind and walk.weights.key == "frozen"
     freezer = walk.setting.freezer()
     usual = freezer if frozen_firm and freezer else walk.setting.cold_place()
+    if walk.has_oil and not frozen_firm:
+        usual = walk.setting.bench()
     place, place_mark = walk.place_of("chill.1", usual)
     stay = place.stay(LONGEST_MIN, walk.room_c)
     start_c, start_pull = dough.mean_c, dough.pull
@@ -162,14 +210,27 @@ def chill(walk: Walk) -> None:
         asks.frozen_for_oven(long, body, walk.heat.density_kg_m3, stay)
         if frozen_firm
         else asks.firm_for_oven(walk.blend, long),
-        Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
+        Ask(HABIT, OILED_HABIT_MIN, f"covered {OILED_HABIT_MIN:.0f} min, so that it lies still")
+        if walk.has_oil
+        else Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
     ]
+    if _is_juicy(walk):
+        longest = max((ask.minutes or 0.0 for ask in wanted), default=0.0)
+        walk.remark(
+            "chill.1",
+            f"Raw fruit on raw dough: at most {JUICY_MIN:.0f} min. Its juice soaks in, 60 g a square metre a minute, "
+            "and after that the base holds no more."
+            + (" The freezer firms it in time." if longest > JUICY_MIN and place != freezer else ""),
+            4,
+        )
+        wanted = [replace(ask, minutes=min(ask.minutes or JUICY_MIN, JUICY_MIN)) for ask in wanted]
     if frozen_firm and wanted[2].minutes is None:
         walk.remark("chill.1", "Without weights the case is to be frozen firm: choose a freezer for it.", 6)
     minutes, reason, mark = walk.set_minutes("chill.1", wanted)
     trace, pull = walk.wait("chill.1", minutes, place, body)
     end_c = dough.mean_c
     in_tin = walk.kind.hold == "tin"
+    where = "in the tin" if in_tin else "on the tray"
     kept = "the rim holds its edge" if in_tin else "it keeps its shape when lifted"
     hard_min = firm_after_min(long, body, walk.heat.density_kg_m3, stay)
     walk.frozen_firm = hard_min is not None and minutes >= hard_min - 0.5
@@ -178,11 +239,18 @@ def chill(walk: Walk) -> None:
         firm = "Frozen hard, it rings when tapped."
     elif trace.is_frozen:
         firm = f"Stiff and at {degrees(end_c)}, not hard yet: it begins to freeze here."
+    name = f"Rest {where}" if walk.has_oil and not walk.frozen_firm else "" if in_tin else "Chill on the tray"
+    if walk.has_oil and not walk.frozen_firm:
+        firm = f"Covered; it lies still when an edge is lifted: {degrees(end_c)}."
     walk.add(
         "chill.1",
         {
             "chill_look": firm,
-            "chill_why": f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
+            "chill_why": (
+                "Oil does not firm in the cold; what it needs is rest."
+                if walk.has_oil
+                else f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
+            )
             + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if walk.gluten else ""),
             **keeping_figures(walk),
         },
@@ -192,7 +260,7 @@ def chill(walk: Walk) -> None:
         edits=place_mark + mark,
         **walk.at(place),
         dough_c=end_c,
-        **({} if in_tin else {"name": "Chill on the tray"}),
+        **({"name": name} if name else {}),
     )
 
 

@@ -1,6 +1,7 @@
 """A dough walked through its course: each step of the table handed to its rule, then what the oven takes."""
 
 from collections.abc import Callable, Mapping
+from functools import partial
 from itertools import takewhile
 from types import MappingProxyType
 
@@ -94,6 +95,8 @@ RULES: Mapping[str, Callable[[Walk], None]] = MappingProxyType(
         "cut": roll_steps.cut,
         "coil": roll_steps.coil,
         "rest.sheet": cold_steps.rest_sheet,
+        "fill": cold_steps.fill,
+        "fill.border": partial(cold_steps.fill, key="fill.border"),
         "rim": roll_steps.rim,
         "pull.first": roll_steps.pull_first,
         "pull": roll_steps.pull_out,

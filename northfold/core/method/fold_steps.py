@@ -1,5 +1,6 @@
 """The turns of a laminated dough: block, fat slab, lock-in, each turn with the rest before it, the proof."""
 
+import math
 from collections.abc import Sequence
 
 from northfold.core.fold.lamination import Stage
@@ -75,6 +76,17 @@ def block(walk: Walk) -> None:
     )
 
 
+# A block of fat as it is bought: its sides as 1 : 1.2 : 2. Assumption.
+BLOCK_SIDES = (1.0, 1.2, 2.0)
+
+
+def block_of(grams: float, density_kg_m3: float) -> Body:
+    """A block of fat [g, kg/m³] as it tempers: by its thickness, its other sides taking part."""
+    short, wide, long = BLOCK_SIDES
+    thick_mm = (grams / density_kg_m3 * 1e6 / (short * wide * long)) ** (1 / 3)
+    return Body.puck(thick_mm, 2 * thick_mm * math.sqrt(wide * long / math.pi))
+
+
 def fat_slab(walk: Walk) -> None:
     """The fat beaten or cut to the slab that covers, as warm as it bends without breaking."""
     folding = _folding(walk)
@@ -92,7 +104,9 @@ def fat_slab(walk: Walk) -> None:
         reached = minutes_to(folding.fat_heat, Body(stage.thickness_mm), kneaded_c, chilled, folding.middle_c) or 0.0
         reached = max(reached, TURN_REST_MIN)
     elif cold_c < folding.middle_c:
-        reached = minutes_to(folding.fat_heat, Body(stage.thickness_mm), cold_c, bench, folding.middle_c) or 0.0
+        # It tempers as it is bought, in a block, to where it can be beaten; the beating brings it to the middle.
+        as_bought = block_of(lamination.inputs.fat_g, lamination.inputs.fat_kg_m3)
+        reached = minutes_to(folding.fat_heat, as_bought, cold_c, bench, folding.range_c[0]) or 0.0
     kneaded = lamination.inputs.flour_in_fat_g / lamination.blocks
     flour = f" {kneaded:,.0f} g of the flour kneaded into each first." if kneaded else ""
     if outside:
@@ -103,6 +117,9 @@ def fat_slab(walk: Walk) -> None:
         "slab_c": degrees(folding.middle_c),
         "roll_in": span(*folding.range_c),
         "flour": flour,
+        "temper": f"Out of the cold in its block for {duration(whole_minutes(reached))} first. "
+        if reached and not outside
+        else "",
     }
     step = walk.maker.make(
         "fat.slab",

@@ -1,5 +1,7 @@
 """The first steps of every course: weighing, mixing, shaping."""
 
+from collections.abc import Sequence
+
 from northfold.core.heat.conduction import Body
 from northfold.core.method.course import TEMPERATURE, waiting
 from northfold.core.method.edits import Edited
@@ -98,29 +100,35 @@ def shape(walk: Walk, key: str = "shape") -> None:
         else "",
         "across": f"{shaped.across_mm:.0f} mm {shaped.across_name}",
     }
-    says = "each" if len(walk.lots) == 1 else f"each, for the {whats(walk, lot)}"
+    says = f"each{for_what(walk, [lot])}"
     walk.add(key, shown, edits=marks, figure=f"{lot.first_g / shaped.parts:,.0f} g", figure_says=says)
 
 
 def _divided(walk: Walk) -> str:
     """How many lumps of which weight, for what."""
-    shaped, said = walk.shaped, []
+    shaped = walk.shaped
+    alike: dict[tuple[str, int], list[tuple[int, Lot]]] = {}
     for lot in walk.lots:
         noun = ("brick" if lot.is_brick else "disc") if shaped.form == DISC else shaped.form
-        lumps = [
-            f"{count * shaped.parts} {noun}{'s' if count * shaped.parts > 1 else ''} of {grams / shaped.parts:,.0f} g"
-            for count, grams in lot.divided
-        ]
-        of_what = f" for the {whats(walk, lot)}" if len(walk.lots) > 1 else ""
-        said.append(" and ".join(lumps) + of_what)
+        for count, grams in lot.divided:
+            alike.setdefault((noun, round(grams / shaped.parts)), []).append((count * shaped.parts, lot))
+    said = []
+    for (noun, grams), found in alike.items():
+        many = sum(count for count, _ in found)
+        said.append(f"{many} {noun}{'s' if many > 1 else ''} of {grams:,} g{for_what(walk, [lot for _, lot in found])}")
     each = "sheet" if walk.lot.is_sheet else "piece"
     return "; ".join(said) + (f", {shaped.parts} for each {each}" if shaped.parts > 1 else "")
 
 
-def whats(walk: Walk, lot: Lot) -> str:
+def for_what(walk: Walk, lots: Sequence[Lot]) -> str:
     """What lots become, where there are several kinds: bases, lids, sheets; of which tin, where there are several."""
-    what = lot.noun if lot.count == 1 else f"{lot.noun}s"
-    return f"{lot.piece.item.tin.name} {what}" if len(walk.pieces) > 1 else what
+    if len({(lot.piece.item.tin.key, lot.noun) for lot in walk.lots}) == 1:
+        return ""
+    found = []
+    for lot in lots:
+        what = lot.noun if lot.count == 1 else f"{lot.noun}s"
+        found.append(f"{lot.piece.item.tin.name} {what}" if len(walk.pieces) > 1 else what)
+    return f" for {' and '.join(dict.fromkeys(found))}"
 
 
 def press(walk: Walk) -> None:

@@ -1,8 +1,10 @@
 """How a make's dough is mixed: the crumb's temperature first, then what liquid it wants, or why none will do."""
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from northfold.core.formula.loads import Mixer
 from northfold.core.formula.ratio import WET_DAIRY, DoughLine, is_rolled_in
 from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Portion, mixing_temperature, needed
 from northfold.core.matter.fats import FatBlend
@@ -176,6 +178,22 @@ def _verdict(crumb_c: float, floor_c: float | None, good_c: float | None, top_c:
     if floor_c is not None and crumb < floor_c:
         return COLD
     return GOOD
+
+
+# What two hands rub in or cut in well at one go. [g] Assumption.
+HAND_LOAD_G = 2000.0
+
+
+def mixing_hands_min(manner: Manner, dough_g: float, mixers: Sequence[Mixer] = ()) -> float:
+    """
+    Hands-on minutes of mixing so much dough. [g, min]
+
+    By hand they grow with it beyond what two hands hold; a machine takes so many loads as its largest holds.
+    """
+    if not manner.is_by_machine:
+        return manner.hands_min * max(1.0, dough_g / HAND_LOAD_G)
+    largest_g = max((mixer.largest_g for mixer in mixers), default=dough_g)
+    return manner.hands_min * max(1, math.ceil(dough_g / largest_g))
 
 
 def plan_mixing(

@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from northfold.core.method.baking import FULL, Bake, BakeStage, cool_enough_c
+from northfold.core.method.baking import FULL, Bake, BakeStage, bake_range_min, cool_enough_c
 from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step, waiting
 from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.step_texts import StepMaker
@@ -53,6 +53,9 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         "bake_look": LOOKS.get(bake.kind, "Base dry, pale gold all over.") if full or bare else PALER,
         "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must stop paler.",
     }
+    if edit is None:
+        low, high = bake_range_min(stage.minutes)
+        figures["bake_why"] += f" Usually {low}–{high} min: the look decides."
     until_core = bake.core_c if last else None
     if until_core is not None:
         figures["bake_look"] = f"Until {until_core:.0f} °C at the centre, probed in the middle of the thickest piece."

@@ -38,6 +38,7 @@ from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_fricti
 from northfold.core.method.schools import Manner, questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.walk import Walk
+from northfold.core.method.words import duration
 from northfold.core.shape.blanks import Item, Piece, piece, same_size
 
 # Dough left on bowl, bench and hands. [share] Assumption, North Fold reference table.
@@ -224,6 +225,45 @@ def _how_laminated(inputs: PlanInputs, reader: EditReader) -> str:
     return lamination_of(inputs.lines, turns, locked=locked)
 
 
+def _statements(
+    lines: Sequence[DoughLine],
+    ratio: Ratio,
+    ranked: Sequence[Fit],
+    setting: Setting,
+    reader: EditReader,
+    as_mixed: Mixing | None,
+    strength: float,
+    how: str,
+    found: frozenset[str],
+) -> tuple[Statement, ...]:
+    """The read-out: what it is judged as, and what rest does to it; warnings first."""
+    family = ranked[0].family.key if ranked and ranked[0].inside else ""
+    judged_as = _judged_as(how, found, family)
+    said = bite(lines, ratio, ranked, setting.room_c, strength, as_mixed, judged_as)
+    rested = reader.school("first_rest", setting.schools).key != "none"
+    manner = reader.manner(setting.schools)
+    rest = () if judged_as == "stretched" else _of_rest(lines, ratio, manner, strength, rested=rested, how=how)
+    return tuple(sorted((*said, *rest), key=lambda statement: not statement.warn))
+
+
+def _of_rest(
+    lines: Sequence[DoughLine], ratio: Ratio, manner: Manner, strength: float, *, rested: bool, how: str
+) -> tuple[Statement, ...]:
+    """What rest does to this dough: its shrink in a bare tin with the usual rests and without any. [%]"""
+    if strength < REST_FROM_G or how:
+        return ()
+
+    def shrinks(before_min: float, after_min: float) -> float:
+        pull = Pull().plus(strength * manner.added_pull).rested(before_min, FRIDGE_C)
+        pull = pull.plus(strength * rolling_pull(DISC_MM, USUAL_MM)).rested(after_min, FRIDGE_C)
+        return oven_shrink(ratio.true_water, pull.total, hold_share(in_tin=True, docked=False, weighted=False))
+
+    bare, usual = shrinks(0.0, 0.0), shrinks(REST_MIN, CHILL_MIN)
+    text = f"Strong and wet enough to pull: unrested it shrinks {bare:.1f} % in a bare tin, rested {usual:.1f} %."
+    lever = f"{duration(REST_MIN)} before the pin and {duration(CHILL_MIN)} after it"
+    return (Statement("rest", usual if rested else bare, text, lever, warn=not rested),)
+
+
 def _judged_as(how: str, found: frozenset[str], family: str) -> str:
     """The family by whose measure a dough is judged: a laminated one as what it is, whatever its ratio lies in."""
     if how:
@@ -251,6 +291,8 @@ def _thick(item: Item, edits: EditReader) -> Item:
 # What a piece without a course of its own is taken to have rested: an hour before rolling, half of one after. [min]
 # [°C] North Fold reference table, the usual rests and fridge.
 REST_MIN, CHILL_MIN, FRIDGE_C, DISC_MM = 60.0, 30.0, 5.0, 25.0
+# From this strength on rest is worth a word [G], told of a sheet so thick. [mm] The firm doughs of the read-out.
+REST_FROM_G, USUAL_MM = 0.7, 3.0
 
 
 def _usual_shrink(
@@ -441,9 +483,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         ratio=ratio,
         traits=found,
         fits=ranked,
-        statements=bite(lines, ratio, ranked, setting.room_c, strength, as_mixed, _judged_as(how, found, family))
-        if ratio
-        else (),
+        statements=_statements(lines, ratio, ranked, setting, reader, as_mixed, strength, how, found) if ratio else (),
         allergens=allergens,
         density_kg_m3=density,
         pieces=tuple(pieces),

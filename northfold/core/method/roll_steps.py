@@ -6,8 +6,8 @@ from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place, between_sheets
 from northfold.core.method.course import BenchWindow
-from northfold.core.method.lots import offcut_lots_of
-from northfold.core.method.mix_steps import whats
+from northfold.core.method.lots import Lot, offcut_lots_of
+from northfold.core.method.mix_steps import for_what
 from northfold.core.method.walk import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Walk
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece
@@ -102,11 +102,13 @@ def thin_min(walk: Walk) -> float:
 
 def _to_size(walk: Walk) -> str:
     """What is rolled to which size, weight and size together telling the thickness; then what offcuts still make."""
-    said: list[str] = []
+    alike: dict[str, list[Lot]] = {}
     for lot in walk.lots:
-        what = f" for the {whats(walk, lot)}" if len(walk.lots) > 1 else ""
-        times = f", {lot.count} times" if lot.count > 1 else ""
-        said.append(f"{lot.grams:,.0f} g to {lot.size} ({lot.piece.item.thickness_mm:g} mm){what}{times}")
+        alike.setdefault(f"{lot.grams:,.0f} g to {lot.size} ({lot.piece.item.thickness_mm:g} mm)", []).append(lot)
+    said = []
+    for size, lots in alike.items():
+        count = sum(lot.count for lot in lots)
+        said.append(f"{size}{f', {count} times' if count > 1 else ''}{for_what(walk, lots)}")
     text = f"Roll {'; '.join(said)}."
     again = [lot for piece in walk.pieces for lot in offcut_lots_of(piece)]
     if again:
@@ -212,8 +214,9 @@ def cut(walk: Walk) -> None:
     sizes: dict[str, int] = {}
     for piece in walk.pieces:
         for part in piece.parts:
-            size = " × ".join(f"{length:.0f}" for length in part.blank_mm)
-            sizes[f"Ø {size} mm" if len(part.blank_mm) == 1 else f"{size} mm"] = sizes.get(size, 0) + piece.item.count
+            size = " × ".join(f"{length:.0f}" for length in part.blank_mm) + " mm"
+            size = f"Ø {size}" if len(part.blank_mm) == 1 else size
+            sizes[size] = sizes.get(size, 0) + piece.item.count
     many = ", ".join(f"{count} of {size}" for size, count in sizes.items())
     item, folded = walk.lead.item, walk.folding is not None
     figures = {
@@ -281,11 +284,16 @@ def set_window(walk: Walk, start_c: float, place: Place, work_min: float) -> Non
     minutes = minutes_to(walk.heat, walk.sheet, start_c, stay, high)
     walk.window = BenchWindow(start_c, high, minutes, work_min)
     if minutes is not None and round(minutes, 1) < round(work_min, 1):
-        said = (
-            f"A {walk.sheet.across_mm:g} mm sheet from {degrees(start_c)} softens past {degrees(high)} in "
-            f"{duration(minutes)}; rolling and lining one takes {duration(work_min)}. Take them from the cold one "
-            "by one, and chill the sheet once between."
-        )
+        softens = f"From {degrees(start_c)} a {walk.sheet.across_mm:g} mm sheet is past {degrees(high)} in "
+        softens += f"{duration(minutes)}; "
+        if walk.lot.is_sheet:
+            said = f"{softens}this one lies thin for {duration(work_min)}. Chill it flat before it is cut"
+            said += ": choose “at once, then chill flat” under Roll." if walk.folding is None else ", and cut it cold."
+        else:
+            said = (
+                f"{softens}rolling and lining one takes {duration(work_min)}. Take them from the cold one by one, and "
+                "chill the sheet once between."
+            )
         walk.remark("roll.main", said, 3)
 
 

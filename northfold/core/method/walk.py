@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from northfold.core.formula.ratio import DoughLine, Ratio
+from northfold.core.formula.yeast import is_bakers_yeast
 from northfold.core.gluten.pull import (
     Pull,
     drink_time_min,
@@ -29,13 +30,13 @@ from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.finishes import Finishes, finish_words
 from northfold.core.method.folding import Folding
 from northfold.core.method.lots import dusting_g, heaviest, lead_piece, lots_of
-from northfold.core.method.mixing import Mixing
+from northfold.core.method.mixing import Mixing, mixing_hands_min
 from northfold.core.method.out_of_cold import keeps_short_for
 from northfold.core.method.schools import questions
 from northfold.core.method.setting import Setting
 from northfold.core.method.shaping import shape_for_cold
 from northfold.core.method.step_texts import StepMaker, step_texts
-from northfold.core.method.words import duration, whole_minutes
+from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import Piece, filling_of, weights_g
 
 # A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
@@ -80,6 +81,13 @@ class Dough:
         return found
 
 
+def raises_at_once(lines: Sequence[DoughLine]) -> bool:
+    """Whether suet is raised by a powder or a self-raising flour."""
+    used = [line.ingredient for line in lines if line.grams]
+    powder = any((each.role == "raising" and not is_bakers_yeast(each)) or "self-raising" in each.name for each in used)
+    return powder and any("suet" in each.name for each in used)
+
+
 class Walk:
     """One dough on its way through the steps of a course; made and worked once for each plan."""
 
@@ -117,6 +125,11 @@ class Walk:
         answers = {question: edits.school(question, setting.schools) for question in questions()}
         self.chosen = {question: answer.key for question, answer in answers.items()}
         self.first_rest, self.docking, self.weights = (answers[key] for key in ("first_rest", "docking", "weights"))
+        # Suet with something that raises it: what was wetted works at once, and waits for nobody.
+        self.at_once = raises_at_once(lines) and not edits.find("rest.1", "school")
+        if self.at_once:
+            self.first_rest = questions()["first_rest"].options["none"]
+            self.chosen["first_rest"] = "none"
         # Rolled at once and chilled flat: there has to be a rest to chill in, and no fat to be locked in first.
         flat = self.chosen["rolling"] == "sheet" and self.first_rest.key != "none"
         self.rolls_first = kind.rolls and flat and folding is None
@@ -151,7 +164,8 @@ class Walk:
             holds |= {"filled"}
             if any(not (piece.item.filling or piece.item.filling_allergens) for piece in pieces):
                 holds |= {"unnamed filling"}
-        self.maker = StepMaker(lines, pieces, self.manner.hands_min, self.lots, holds)
+        whole_g = sum(piece.need_g for piece in pieces)
+        self.maker = StepMaker(lines, pieces, mixing_hands_min(self.manner, whole_g, setting.mixers), self.lots, holds)
         self.dust_g = dusting_g(self.lot)
         flour_g = sum(line.grams for line in lines if line.ingredient.role == "flour")
         factor = sum(piece.need_g for piece in pieces) / ratio.total_g
@@ -286,6 +300,20 @@ class Walk:
         return any(step.key.startswith("bake.") for step in self.steps)
 
     @property
+    def filling_c(self) -> float:
+        """How cold a filling goes in: as the fridge. [°C]"""
+        return self.setting.cold_place().temperature_c(self.room_c)
+
+    @property
+    def _flat_heap(self) -> str:
+        return "level with the rim" if self.lead.item.tin.is_vessel else "in the middle"
+
+    @property
+    def has_oil(self) -> bool:
+        """Whether nothing in it firms in the cold."""
+        return self.blend is None or self.blend.is_oil
+
+    @property
     def figures(self) -> dict[str, str]:
         """Numbers that the texts of plain steps may name."""
         item = self.lead.item
@@ -294,7 +322,8 @@ class Walk:
             "thickness_mm": f"{item.thickness_mm:g}",
             "hang_mm": f"{self.lead.hang_mm:g}",
             "border_mm": f"{item.tin.border_mm:g}",
-            "heap": f"in a heap of {item.heap_mm:g} mm" if item.heap_mm else "level with the rim",
+            "heap": f"in a heap of {item.heap_mm:g} mm" if item.heap_mm else self._flat_heap,
+            "filling_c": degrees(self.filling_c),
             "filling_g": f"{filling_g:,.0f} g in each" if filling_g else "as much as it holds",
             "slices": f"{item.slices}" if item.slices else "as many as you sell",
             "count": f"{item.count}",
