@@ -157,6 +157,16 @@ class Lamination:
     warnings: tuple[str, ...]
 
     @property
+    def dough_each_g(self) -> float:
+        """Dough of one block, without the fat that is locked in. [g]"""
+        return self.inputs.dough_g / self.blocks
+
+    @property
+    def fat_each_g(self) -> float:
+        """Fat of one block, with the flour kneaded into it. [g]"""
+        return self.inputs.fat_g / self.blocks
+
+    @property
     def packet_mm(self) -> float:
         """How thick it is after its last fold. [mm]"""
         return next(stage.thickness_mm for stage in reversed(self.stages) if stage.kind in ("fold", "package"))
