@@ -11,7 +11,7 @@ from django.utils import timezone
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import Run, run_of
 from northfold.core.errors import CoreError
-from northfold.core.formula.liquid import SCALE_G, main_flour
+from northfold.core.formula.liquid import SCALE_G
 from northfold.core.method import implied_friction, progress
 from northfold.core.method.mixing import PROBE_K
 from northfold.core.method.readings import REST
@@ -127,7 +127,7 @@ def _learn_thirst(run: Run, values: Mapping[str, Any]) -> None:
             predicted, measured = dose.predicted_and_measured_g(used_g)
             record_evidence(
                 kind=Evidence.Kind.LIQUID,
-                subject=main_flour(run.plan.inputs.lines),
+                subject=run.plan.thirst_subject,
                 predicted=predicted,
                 measured=measured,
                 instrument=SCALE_G,

@@ -16,6 +16,7 @@ from northfold.makes.models import Make
 from northfold.makes.pages import stage
 from northfold.makes.panel import pieces_in_short
 from northfold.web.inputs import plain_text, read_json
+from northfold.web.last_time import last_time
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
 
@@ -38,6 +39,8 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
         "lines": queries.weigh_lines(run),
         "pouring": queries.pouring(run),
         "unticked": queries.unticked(run),
+        # Told while it is weighed: later it is in the way.
+        "last_time": last_time(make.formula_version.formula_id, make.pk) if _weighs(run) else None,
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
         "seq": queries.newest_seq(make),
@@ -45,6 +48,10 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
         "tap_id": uuid4().hex,
         "rail": [],
     }
+
+
+def _weighs(run: queries.Run) -> bool:
+    return run.progress.current is not None and run.progress.current.step.key == "weigh"
 
 
 def _mood(request: HttpRequest) -> str:

@@ -284,5 +284,6 @@ def learned() -> Learned:
     return Learned(
         shrink_scales=tuple(sorted((subject, value.mean) for subject, value in shrink_scales().items())),
         thirsts=tuple(sorted((flour, value.mean, value.sd) for flour, value in thirsts().items())),
+        thirst_records=tuple(sorted((flour, value.count) for flour, value in thirsts().items())),
         frictions=tuple(sorted((tool, value.mean) for tool, value in frictions().items())),
     )

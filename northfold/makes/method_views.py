@@ -29,6 +29,7 @@ from northfold.makes.queries import MakeThread, Surroundings, thread_of, weigh_l
 from northfold.makes.said import said_of
 from northfold.makes.said import take as take_over
 from northfold.makes.step_fields import Fields, Refused, left_out, step_rows
+from northfold.web.last_time import last_time
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
 
@@ -45,6 +46,7 @@ def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "method_form": MethodForm(),
         "own_step_form": OwnStepForm(course=plan.course),
         "left_out": left_out(plan, fields),
+        "last_time": last_time(thread.make.formula_version.formula_id, thread.make.pk),
         "ready": ready,
         "ready_timed": [(plan.clock.after(each.start_min), each) for each in ready.timed]
         if ready and plan.clock

@@ -8,9 +8,11 @@ from northfold.core.errors import CoreError
 from northfold.core.learning.faults import parts
 from northfold.core.learning.shrink import POINTS, RIM_MM, RimGrew, measured_shrink
 from northfold.core.method import Plan
+from northfold.core.method.setting import ROOM_RANGE_C
+from northfold.core.shape.blanks import THICKNESS_MM
 from northfold.records.models import Result
 from northfold.records.services import Findings
-from northfold.web.forms import MillimetresField
+from northfold.web.forms import DegreesField, MillimetresField
 
 GAP_MM = (0.0, 50.0)
 
@@ -20,6 +22,12 @@ class ResultForm(forms.Form):
 
     gap = MillimetresField(
         what="A gap of", low=GAP_MM[0], high=GAP_MM[1], label="Gap from the wall, mm", required=False
+    )
+    room_c = DegreesField(
+        what="A room at", low=ROOM_RANGE_C[0], high=ROOM_RANGE_C[1], label="The room was, °C", required=False
+    )
+    rolled_mm = MillimetresField(
+        what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Rolled to, mm", required=False
     )
     taste = forms.ChoiceField(
         label="Taste", choices=[("", "not tasted"), *Result.Taste.choices], required=False, widget=forms.RadioSelect
@@ -50,7 +58,8 @@ class ResultForm(forms.Form):
     def of(cls, findings: Findings, plan: Plan) -> "ResultForm":
         """Filled with what a result says, to correct it."""
         initial: dict[str, Any] = {
-            "gap": findings.gap_mm, "taste": findings.taste, "note": findings.note, "faults": findings.faults,
+            "gap": findings.gap_mm, "room_c": findings.room_c, "rolled_mm": findings.rolled_mm,
+            "taste": findings.taste, "note": findings.note, "faults": findings.faults,
             "doubtful": findings.doubtful, "piece": findings.piece,
         }  # fmt: skip
         for when, values in (("before", findings.before_mm), ("after", findings.after_mm)):
@@ -97,6 +106,8 @@ class ResultForm(forms.Form):
             before_mm=before,
             after_mm=after,
             gap_mm=data.get("gap"),
+            room_c=data.get("room_c"),
+            rolled_mm=data.get("rolled_mm"),
             faults=data["faults"],
             taste=data["taste"],
             note=data["note"],

@@ -35,12 +35,14 @@ class Result(Immutable):
 
 
 class Measure(Immutable):
-    """One number read off a ruler. [mm]"""
+    """One number read off a ruler, or off the room's thermometer. [mm, °C]"""
 
     class Quantity(models.TextChoices):
         BEFORE = "before", "rim before"
         AFTER = "after", "rim after"
         GAP = "gap", "gap from the wall"
+        ROOM = "room", "the room"
+        ROLLED = "rolled", "rolled to"
 
     result = models.ForeignKey(Result, on_delete=models.PROTECT, related_name="measures")
     quantity = models.CharField(max_length=10, choices=Quantity.choices)

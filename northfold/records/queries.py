@@ -12,7 +12,8 @@ from northfold.kitchen.learning import part_of
 from northfold.kitchen.models import Evidence
 from northfold.makes.models import Make
 from northfold.records.models import Measure, Result
-from northfold.records.services import Findings, mean_length_mm, shrink_of
+from northfold.records.services import Findings, mean_length_mm, shrink_of, worked_plan
+from northfold.web.last_time import LastTime
 
 
 @dataclass(frozen=True)
@@ -51,6 +52,7 @@ class Outcome:
     gap_mm: float | None
     faults: tuple[Fault, ...]
     taught: Taught | None
+    otherwise: tuple[str, ...] = ()
 
 
 def standing_result(make: Make) -> Result | None:
@@ -60,8 +62,15 @@ def standing_result(make: Make) -> Result | None:
 
 def outcome_of(result: Result, plan: Plan) -> Outcome:
     """A result as its page shows it."""
-    predicted = plan.course.shrink[result.piece] if plan.course else None
-    gap = next((m.value for m in result.measures.all() if m.quantity == Measure.Quantity.GAP), None)
+    by_quantity = {measure.quantity: measure.value for measure in result.measures.all()}
+    worked = worked_plan(
+        result.make,
+        plan,
+        room_c=by_quantity.get(Measure.Quantity.ROOM),
+        rolled_mm=by_quantity.get(Measure.Quantity.ROLLED),
+    )
+    predicted = worked.plan.course.shrink[result.piece] if worked.plan.course else None
+    gap = by_quantity.get(Measure.Quantity.GAP)
     marked = (fault(mark.fault) for mark in result.faults.all())
     length = mean_length_mm(plan, result.piece)
     return Outcome(
@@ -71,9 +80,10 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
         length_mm=length,
         gap_mm=gap,
         faults=tuple(each for each in marked if each),
-        taught=_taught(result.evidence, predicted, plan.pieces[result.piece])
-        if result.evidence and predicted
+        taught=_taught(result.evidence, plan.course.shrink[result.piece], plan.pieces[result.piece])
+        if result.evidence and plan.course
         else None,
+        otherwise=worked.otherwise,
     )
 
 
@@ -90,17 +100,40 @@ def _taught(evidence: Evidence, predicted: Shrink, piece: Piece) -> Taught:
     )
 
 
+def last_time(formula: int, make: int) -> LastTime | None:
+    """What the newest standing result of a formula found, that of one make left out; faults first to be told."""
+    result = (
+        Result.objects.filter(make__formula_version__formula=formula, superseded_by=None)
+        .exclude(make=make)
+        .prefetch_related("faults")
+        .order_by("-at", "-pk")
+        .first()
+    )
+    if result is None:
+        return None
+    marks = [found for mark in result.faults.all() if (found := fault(mark.fault))]
+    taste = "" if result.taste in ("", Result.Taste.WANTED) else str(result.get_taste_display())
+    if not (marks or taste or result.note):
+        return None
+    return LastTime(result.at, tuple((each.name, each.causes) for each in marks), taste, result.note)
+
+
 def findings_of(result: Result) -> Findings:
     """What a result says, to start a correction from."""
     values: dict[str, list[float]] = {}
     for measure in result.measures.all():
         values.setdefault(measure.quantity, []).append(measure.value)
-    gap = values.get(Measure.Quantity.GAP)
+    gap, room, rolled = (
+        next(iter(values.get(quantity, ())), None)
+        for quantity in (Measure.Quantity.GAP, Measure.Quantity.ROOM, Measure.Quantity.ROLLED)
+    )
     return Findings(
         piece=result.piece,
         before_mm=values.get(Measure.Quantity.BEFORE, []),
         after_mm=values.get(Measure.Quantity.AFTER, []),
-        gap_mm=gap[0] if gap else None,
+        gap_mm=gap,
+        room_c=room,
+        rolled_mm=rolled,
         faults=[mark.fault for mark in result.faults.all()],
         taste=result.taste,
         note=result.note,

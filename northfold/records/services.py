@@ -7,11 +7,13 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from northfold.bench.queries import run_of
 from northfold.core.errors import CoreError
 from northfold.core.learning.faults import fault
 from northfold.core.learning.shrink import POINTS, MeasuredShrink, measured_shrink
 from northfold.core.learning.values import RULER_MM
 from northfold.core.method import Plan, shrink_subject
+from northfold.core.method.worked import Worked, as_worked
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
@@ -54,12 +56,18 @@ class Superseded(CoreError):
 
 @dataclass(frozen=True)
 class Findings:
-    """What was found: rim heights [mm] at four points before and after, or none; gap [mm]; faults, taste, note."""
+    """
+    What was found: rim heights [mm] at four points before and after, or none; gap [mm]; faults, taste, note.
+
+    `room_c` and `rolled_mm` are the room and the thickness as they really were, None where as planned. [°C, mm]
+    """
 
     piece: int = 0
     before_mm: Sequence[float] = ()
     after_mm: Sequence[float] = ()
     gap_mm: float | None = None
+    room_c: float | None = None
+    rolled_mm: float | None = None
     faults: Sequence[str] = field(default_factory=tuple)
     taste: str = ""
     note: str = ""
@@ -76,6 +84,12 @@ def mean_length_mm(plan: Plan, piece: int) -> float:
     return sum(lengths) / len(lengths)
 
 
+def worked_plan(make: Make, plan: Plan, *, room_c: float | None = None, rolled_mm: float | None = None) -> Worked:
+    """A make's frozen plan as the bench worked it; records are held against this one, not against what was meant."""
+    progress = run_of(make).progress if make.frozen_plans.exists() else None
+    return as_worked(plan, progress, room_c=room_c, thickness_mm=rolled_mm)
+
+
 @transaction.atomic
 def record_result(
     user: User, make: Make, findings: Findings, *, supersedes: int | None = None, at: Any = None
@@ -83,8 +97,9 @@ def record_result(
     """
     Write down what came of a make, or correct what was written.
 
-    Measured rims become evidence for the shrink of this family of dough in this tin; it teaches unless the record is
-    doubtful or the wall has slumped. Raises CoreError where numbers contradict each other, or another device was first.
+    Measured rims become evidence for the shrink of this kind of dough in this tin, held against the plan as it was
+    really worked; it teaches unless the record is doubtful or the wall has slumped. Raises CoreError where numbers
+    contradict each other, or another device was first.
     """
     make = Make.objects.select_for_update().get(pk=make.pk)
     if make.is_planned:
@@ -100,11 +115,12 @@ def record_result(
     if findings.is_measured:
         measured = measured_shrink(findings.before_mm, findings.after_mm, mean_length_mm(plan, findings.piece))
     slumped = bool(measured and findings.gap_mm == 0 and measured.mean_mm / 2 >= SLUMPED_MM)
-    if measured and plan.course is not None:
+    worked = worked_plan(make, plan, room_c=findings.room_c, rolled_mm=findings.rolled_mm).plan
+    if measured and worked.course is not None:
         evidence = record_evidence(
             kind=Evidence.Kind.SHRINK,
-            subject=shrink_subject(plan.family, plan.pieces[findings.piece].item.tin.key),
-            predicted=plan.course.shrink[findings.piece].model_mm,
+            subject=shrink_subject(plan.likeness, plan.pieces[findings.piece].item.tin.key),
+            predicted=worked.course.shrink[findings.piece].model_mm,
             measured=measured.mean_mm,
             instrument=RULER_MM,
             source=f"make {make.pk}",
@@ -137,8 +153,13 @@ def record_result(
     ):
         for position, value in zip(POINTS, values, strict=False):
             Measure.objects.create(result=result, quantity=quantity, position=position, value=value)
-    if findings.gap_mm is not None:
-        Measure.objects.create(result=result, quantity=Measure.Quantity.GAP, value=findings.gap_mm)
+    for quantity, found in (
+        (Measure.Quantity.GAP, findings.gap_mm),
+        (Measure.Quantity.ROOM, findings.room_c),
+        (Measure.Quantity.ROLLED, findings.rolled_mm),
+    ):
+        if found is not None:
+            Measure.objects.create(result=result, quantity=quantity, value=found)
     for key in dict.fromkeys(findings.faults):
         if fault(key) is not None:
             FaultMark.objects.create(result=result, fault=key)

@@ -1,6 +1,7 @@
 """Liquid as a range: how much goes in at once, how much is held back and added by feel."""
 
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -11,6 +12,10 @@ from northfold.core.formula.ratio import WET_DAIRY, DoughLine
 LIQUID_SD = 0.10
 # What one record may be off by, from day to day and hand to hand. [share] Assumption: to its prior as with shrink.
 LIQUID_RECORD_SD = 0.07
+# From so many records on something is called usual. North Fold reference table.
+USUAL_FROM = 3
+# What a liquid says that goes in whole: hot, or all of it in one go.
+POURED_WHOLE = re.compile(r"\b(?:boil\w*|scald\w*|hot|melted|all at once|in one go)\b", re.IGNORECASE)
 # What a kitchen scale may be off by. [g] Assumption.
 SCALE_G = 1.0
 
@@ -30,11 +35,12 @@ class Dose:
     most_g: float
     written_g: float
     free_g: float
+    records: int = 0
 
     @property
     def is_learned(self) -> bool:
-        """Whether records have moved it from what is written."""
-        return abs(self.usual_g - self.written_g) >= 0.005 * self.free_g
+        """Whether records enough to speak of a usual have moved it from what is written."""
+        return self.records >= USUAL_FROM and abs(self.usual_g - self.written_g) >= 0.005 * self.free_g
 
     @property
     def reserve_g(self) -> float:
@@ -57,6 +63,12 @@ def main_flour(lines: Sequence[DoughLine]) -> str:
     return max(flours, key=lambda line: (line.ingredient.role == "flour", line.grams)).ingredient.name if flours else ""
 
 
+def thirst_subject(lines: Sequence[DoughLine], *, kneaded: bool) -> str:
+    """The stable word under which the liquid of a dough is learned: its flour, kneaded doughs by themselves."""
+    flour = main_flour(lines)
+    return f"{flour}, kneaded" if kneaded and flour else flour
+
+
 def free_liquid(lines: Sequence[DoughLine]) -> list[int]:
     """The places of free liquid; of wet dairy where there is no other."""
     weighed = [(n, line.ingredient) for n, line in enumerate(lines) if line.grams > 0]
@@ -71,7 +83,14 @@ def lead_liquid(lines: Sequence[DoughLine]) -> int | None:
     return max(free, key=lambda n: (lines[n].ingredient.name == "water", lines[n].grams), default=None)
 
 
-def doses(lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: float = LIQUID_SD) -> tuple[Dose, ...]:
+def is_poured_whole(line: DoughLine) -> bool:
+    """Whether a liquid goes in hot, or all at once, so that none of it is held back and nothing learned moves it."""
+    return bool(POURED_WHOLE.search(f"{line.preparation} {line.as_written}"))
+
+
+def doses(
+    lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: float = LIQUID_SD, records: int = 0
+) -> tuple[Dose, ...]:
     """
     How the free liquid of a dough goes in.
 
@@ -85,6 +104,8 @@ def doses(lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: floa
         How much of the written liquid this flour takes, learned; 1 before anything is recorded. [ratio]
     sd : float
         How sure that is. [ratio]
+    records : int
+        From how many records.
 
     Returns
     -------
@@ -104,6 +125,8 @@ def doses(lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: floa
     found = []
     for n in free:
         line = lines[n]
+        if is_poured_whole(line):
+            continue
         written = line.grams * factor
         below, above = (line.grams - line.grams_low) * factor, (line.grams_high - line.grams) * factor
         is_range = below + above >= 0.02 * written
@@ -112,7 +135,7 @@ def doses(lines: Sequence[DoughLine], factor: float, mean: float = 1.0, sd: floa
                 below = above = LIQUID_SD * free_g
             usual = max(0.0, written + (mean - 1) * free_g)
             first = max(0.0, usual - below * narrow)
-            found.append(Dose(n, first, usual, usual + above * narrow, written, free_g))
+            found.append(Dose(n, first, usual, usual + above * narrow, written, free_g, records))
         elif is_range:
             found.append(Dose(n, written - below, written, written + above, written, free_g))
     return tuple(found)

@@ -15,16 +15,22 @@ class Learned:
     What records have taught.
 
     `shrink_scales` by subject, see `shrink_subject` [ratio]; `thirsts` by flour: how much of the written liquid it
-    takes, and the sd of that. [ratio] `frictions` by tool, or by the creaming: times the start value. [ratio]
+    takes, and the sd of that [ratio], from so many `thirst_records`. `frictions` by tool, or by the creaming: times
+    the start value. [ratio]
     """
 
     shrink_scales: tuple[tuple[str, float], ...] = ()
     thirsts: tuple[tuple[str, float, float], ...] = ()
     frictions: tuple[tuple[str, float], ...] = ()
+    thirst_records: tuple[tuple[str, int], ...] = ()
 
     def thirst(self, flour: str) -> tuple[float, float]:
         """Mean and sd of the liquid that a flour takes; the default where nothing was recorded. [ratio]"""
         return next(((mean, sd) for name, mean, sd in self.thirsts if name == flour), (1.0, LIQUID_SD))
+
+    def records_of_thirst(self, flour: str) -> int:
+        """How many records tell what a flour takes."""
+        return dict(self.thirst_records).get(flour, 0)
 
     def shrink_scale(self, family: str, tin_key: str) -> float:
         """The scale of a tin with this family of dough, else the family's, else 1. [ratio]"""
@@ -69,6 +75,11 @@ class Asking:
     def thirst(self, flour: str) -> tuple[float, float]:
         """As `Learned.thirst`. [ratio]"""
         answer: tuple[float, float] = self._answer("thirst", flour)
+        return answer
+
+    def records_of_thirst(self, flour: str) -> int:
+        """As `Learned.records_of_thirst`."""
+        answer: int = self._answer("records_of_thirst", flour)
         return answer
 
     def shrink_scale(self, family: str, tin_key: str) -> float:

@@ -10,7 +10,7 @@ from northfold.core.fold.lamination import Lamination
 from northfold.core.formula.eggs import EggRule, apply_egg_policy
 from northfold.core.formula.families import Fit, fits, traits
 from northfold.core.formula.laminated import BLOCK, lamination_of, with_block
-from northfold.core.formula.liquid import Dose, doses, main_flour
+from northfold.core.formula.liquid import Dose, doses, thirst_subject
 from northfold.core.formula.loads import Loads, mixer_loads
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, Ratio, ratio_of
 from northfold.core.formula.readout import Statement
@@ -172,6 +172,22 @@ class Plan:
         return min(self.inputs.on_hand_g, self.dough_g or 0.0)
 
     @property
+    def thirst_subject(self) -> str:
+        """What the liquid that its flour takes is learned under."""
+        how = _how_laminated(self.inputs, EditReader(self.edits))
+        return thirst_subject(self.lines, kneaded=mixing_way(self.family, self.traits, how) == TOGETHER)
+
+    @property
+    def likeness(self) -> str:
+        """
+        What its records are kept under, so that unlike doughs never teach each other.
+
+        What it is judged as; of a dough of its own its ratio, fat and liquid to the nearest 20 % of flour, sugar to 10.
+        """
+        how = _how_laminated(self.inputs, EditReader(self.edits))
+        return _likeness(_judged_as(how, self.traits, self.family), self.ratio)
+
+    @property
     def family(self) -> str:
         """Key of the family the dough lies in; empty for one of its own."""
         return self.fits[0].family.key if self.fits and self.fits[0].inside else ""
@@ -223,6 +239,14 @@ def _how_laminated(inputs: PlanInputs, reader: EditReader) -> str:
     lock_in = questions()["lock_in"]
     locked = bool(reader.word(lock_in.step, lock_in.field, lock_in.options) or own.get("lock_in", ""))
     return lamination_of(inputs.lines, turns, locked=locked)
+
+
+def _likeness(judged_as: str, ratio: Ratio | None) -> str:
+    if judged_as or ratio is None:
+        return judged_as
+    fat, liquid, sugar = (round(value / step) * step for value, step in (
+        (ratio.fat, 20), (ratio.liquid, 20), (ratio.sugar, 10)))  # fmt: skip
+    return f"own-{fat}-{liquid}-{sugar}"
 
 
 def _statements(
@@ -380,6 +404,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
     family = ranked[0].family.key if ranked and ranked[0].inside else ""
     items = tuple(_thick(item, reader) for item in inputs.items)
     blend = fat_blend(parts)
+    likeness = _likeness(_judged_as(how, found, family), ratio)
 
     setting = inputs.worked_in
 
@@ -428,7 +453,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                     setting = replace(setting, schools=setting.schools.but((("mixing", kind.mixing), *inputs.schools)))
                 mixing = plan_mixing(lines, factor, blend, setting, reader, learned.friction, way)
                 first = beforehand(lines, factor, mixing, setting)
-                scales = [learned.shrink_scale(family, item.tin.key) for item in items]
+                scales = [learned.shrink_scale(likeness, item.tin.key) for item in items]
                 words = (said(held),) if held else ()
                 walking = partial(
                     _walked, kind, lines, ratio, blend, mixing, setting, reader, words, scales, first, put_on, risk
@@ -447,7 +472,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
                 no_course = kind.why
                 mixing = plan_mixing(lines, factor, blend, setting, reader, learned.friction, way)
                 manner = reader.manner(setting.schools)
-                percents = [_usual_shrink(item, lines, ratio, manner, family, learned, puffs=puffs) for item in items]
+                percents = [_usual_shrink(item, lines, ratio, manner, likeness, learned, puffs=puffs) for item in items]
                 pieces = [piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True)]
             bake = weighed_after(bake, pieces) if bake else None
             dough_g = sum(one.need_g for one in pieces) / (1 - inputs.loss)
@@ -465,6 +490,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
     strength = folding.gluten if folding else strength
     # A laminated dough is judged by what its roll-in fat bears.
     shown = folding.roll_in if folding else blend
+    thirsty = thirst_subject(lines, kneaded=mixing_way(family, found, how) == TOGETHER)
     loads: list[Loads] = []
     no_loads: list[str] = []
     mixed_g = sum(line.exact_g for line in scaled)
@@ -504,7 +530,8 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         doses=doses(
             lines,
             1.0 if dough_g is None else sum(line.exact_g for line in scaled) / ratio.total_g,
-            *learned.thirst(main_flour(lines)),
+            *learned.thirst(thirsty),
+            learned.records_of_thirst(thirsty),
         )
         if ratio
         else (),
