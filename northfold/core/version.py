@@ -1,3 +1,3 @@
 """The core's version: raised when a figure it computes changes."""
 
-CORE_VERSION = "2"
+CORE_VERSION = "3"

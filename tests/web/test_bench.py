@@ -173,12 +173,20 @@ def test_a_dough_with_its_own_course_is_weighed_at_the_bench(sign_in, head, flan
     from tests.conftest import write_formula
 
     coils = write_formula(
-        head, "Coils", "500 g strong flour\n240 g whole milk\n10 g instant dry yeast\n60 g unsalted butter"
+        head, "Coils", "500 g strong flour\n240 g whole milk\n10 g instant dry yeast\n200 g butter, for the block"
     )
     planned = makes.create_make(head, coils, tin=flan_tin, count=1, due_at=None)
+    makes.change_first_item(planned, cover="pressed")
     client = sign_in("bench")
     for stage in ("steps", "cold", "bake"):
-        assert b"goes its own way" in client.get(f"/makes/{planned.pk}/{stage}/").content
+        page = client.get(f"/makes/{planned.pk}/{stage}/").content.decode()
+        assert "No steps for this" in page and "choose another shape, or “no turns”" in page
+        # The way out stands where the reason does.
+        assert 'name="value"' in page and "Worked as" in page and "no turns, not folded" in page
+    edit = {"step": "turns", "field": "folds", "value": "none"}
+    client.post(f"/makes/{planned.pk}/steps/edit/", edit)
+    assert "No steps for this" not in client.get(f"/makes/{planned.pk}/steps/").content.decode()
+    client.post(f"/makes/{planned.pk}/steps/edit/", {**edit, "value": ""})
     makes.start_make(planned)
     page = client.get(f"/bench/{planned.pk}/").content.decode()
     assert "1 of 1" in page
