@@ -60,6 +60,8 @@ class Past:
     slumped: bool = False
 
 
+LIDDED = {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0, "trimming": "tucked",
+          "filling": "beetroot and barley", "slices": 8}  # fmt: skip
 PAST = [
     Past(66, TART, "Straight flan tin", 6, FLUSH, (("rest.1", "school", "half"),), ("shrank",), "nearly"),
     Past(59, TARTLET, "Tartlet tin", 24, FLUSH),
@@ -87,7 +89,7 @@ RUNNING = [
 PLANNED = [
     (TART, "Straight flan tin", 6, {}, 26),
     (TARTLET, "Tartlet tin", 24, FLUSH, 28),
-    (PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, 7.5),
+    (PIE, "Deep pie dish", 4, {**LIDDED, "heap_mm": 20.0}, 11),
     (QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0, "offcuts": "rerolled"}, 10),
     (
         "Potato-and-dill hand pie dough",
@@ -101,15 +103,12 @@ PLANNED = [
 # And some more, made without a tin or with a lid.
 SHAPED = [
     ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"}, 20),
-    (PIE, "Deep pie dish", 6, {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0,
-     "trimming": "tucked", "filling": "beetroot and barley", "slices": 8}, 31),
+    (PIE, "Deep pie dish", 6, LIDDED, 31),
     ("Sea-salt caramel sandies", "Sandy", 90, {"thickness_mm": 6.0}, 50),
 ]  # fmt: skip
 
 # The same work in two schools: formula, tin or shape, pieces, item, and the step edits of each school.
 HAND_PIE = {"heap_mm": 14.0, "filling": "potato and dill", "filling_g": 90.0, "offcuts": "rerolled"}
-LIDDED = {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0, "trimming": "tucked",
-          "filling": "beetroot and barley", "slices": 8}  # fmt: skip
 NIGHT = ("rest.1", "school", "night")
 SCHOOLED = [
     ("Chestnut custard tart crust", "Fluted tart tin", 4, {}, [("bake.off", "until", "part")]),
@@ -121,8 +120,8 @@ SCHOOLED = [
     ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"},
      [("mix", "method", "processor"), ("rest.1", "school", "half")]),
     (PIE, "Deep pie dish", 6, LIDDED, [("mix", "method", "processor"), NIGHT]),
-    ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"thickness_mm": 0.8, "filling_g": 700.0}, []),
-    ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"thickness_mm": 0.8, "filling_g": 700.0},
+    ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0}, []),
+    ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0},
      [("rest.warm", "minutes", "120")]),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0}, []),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0},

@@ -153,6 +153,30 @@ class ItemForm(forms.Form):
             "web": item.is_from_sheet,
         }
 
+    @property
+    def folded_errors(self) -> bool:
+        """Whether a field that stands folded away has an error, so that it is opened."""
+        return bool(set(self.errors) & set(FOLDED))
+
+    @property
+    def in_short(self) -> str:
+        """What stands folded away, as it is now chosen."""
+        said = []
+        if self.asks.get("trimming"):
+            said.append(f"trimmed {TRIMMING.get(self['trimming'].value(), '')}")
+        said.append(f"offcuts {OFFCUTS.get(self['offcuts'].value(), '')}")
+        filling, grams, slices = (self[name].value() for name in ("filling", "filling_g", "slices"))
+        if filling or grams:
+            each = f" {grams} g" if grams else ""
+            said.append(f"{filling or 'filling'}{each}")
+        if slices:
+            said.append(f"{slices} slices")
+        held = self["filling_allergens"].value()
+        if held:
+            said.append(f"the filling holds {', '.join(held)}")
+        text = ", ".join(said)
+        return text[:1].upper() + text[1:]
+
     def clean_tin(self) -> Tin:
         return self.rack[self.cleaned_data["tin"]]
 
@@ -203,6 +227,10 @@ class ItemForm(forms.Form):
         return data
 
 
+# Fields of a piece that stand folded away beneath its drawing.
+FOLDED = ("trimming", "offcuts", "rolling", "edge_mm", "web_mm", "filling", "filling_g", "slices", "filling_allergens")
+
+
 class MakeForm(forms.Form):
     """What holds for a make as a whole."""
 
@@ -228,6 +256,12 @@ class MakeForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.make = make
         self.fields["eggs"].plain_label = True
+
+    @property
+    def in_short(self) -> str:
+        """What stands folded away, as it is now chosen."""
+        glaze = self["glaze_g"].value()
+        return f"{self['loss'].value()} % lost on bowl and bench" + (f", {glaze} g of egg for glaze" if glaze else "")
 
     def clean_due_at(self) -> Any:
         """A time to come; one that has passed since it was set may stay as it is."""

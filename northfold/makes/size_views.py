@@ -15,11 +15,13 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
+from northfold.core.formula.cost import cost_of
 from northfold.core.formula.typed import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
+from northfold.core.method import Plan
 from northfold.core.method.leftovers import eggs_wanted
 from northfold.core.method.scale_notes import scale_notes
-from northfold.core.shape.blanks import APART, Item, Piece, Portion, portion, starts_from
+from northfold.core.shape.blanks import APART, Item, Piece, Portion, filling_of, portion, starts_from
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.fitting import enough, most_of, remarks, tins_short
 from northfold.core.shape.pictures import (
@@ -35,7 +37,7 @@ from northfold.core.shape.pictures import (
 from northfold.dough.forms import edit_no_from
 from northfold.dough.views import go_to
 from northfold.kitchen.models import Place, Tin
-from northfold.kitchen.queries import tins
+from northfold.kitchen.queries import currency, prices, tins
 from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import ItemForm, MakeForm, size_forms, sizes_as_text
 from northfold.makes.models import Make
@@ -108,6 +110,29 @@ def _sheets(piece: Piece, gluten: float) -> Iterator[DrawnSheet]:
                 yield DrawnSheet(part.name, cut, sheet_picture(cut, layout, times), first, bool(again), pull)
 
 
+@dataclass(frozen=True)
+class Glance:
+    """What a make holds and costs: filling in all [g] and of each in words; its dough's cost, in all and a piece."""
+
+    holds_g: float
+    each_words: str
+    cost: float | None
+    cost_each: float
+    unpriced: tuple[str, ...]
+
+
+def _glance(plan: Plan) -> Glance | None:
+    if plan.factor is None or plan.ratio is None:
+        return None
+    each = [(piece.item.count, filling_of(piece.item)) for piece in plan.pieces]
+    holds = sum(count * grams for count, grams in each)
+    weights = dict.fromkeys(f"{grams:,.0f}" for _, grams in each if grams)
+    cost = cost_of(plan.lines, prices())
+    pieces = sum(count for count, _ in each)
+    total = cost.total * plan.factor if cost.total else None
+    return Glance(holds, f"{' and '.join(weights)} g each", total, (total or 0.0) / max(1, pieces), cost.unpriced)
+
+
 def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, str] | None = None) -> dict[str, Any]:
     plan = thread.plan
     fillings = [item.filling for item in thread.make.items.all()]
@@ -133,6 +158,9 @@ def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, 
         "whole": whole,
         "items": items,
         "pictures": pictures,
+        "cards": list(zip_longest(items, pictures[: len(items)])),
+        "glance": _glance(plan),
+        "currency": currency(),
         "density": (plan.density_kg_m3 or 0) / 1000,
         "lines": queries.weigh_lines(plan),
         "has_eggs": plan.eggs is not None and bool(plan.eggs.left),

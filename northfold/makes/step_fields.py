@@ -1,7 +1,7 @@
 """The fields of the stages Steps, Cold and Bake: what can be overridden, as it stands, with what the plan would say."""
 
-from dataclasses import dataclass, field
-from datetime import datetime
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
 
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
@@ -320,6 +320,7 @@ class StepRow:
     remarks: list[str]
     any_from: datetime | None = None
     any_until: datetime | None = None
+    is_next: bool = False
 
 
 def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
@@ -343,6 +344,10 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
                 remarks=[remark.text for remark in course.remarks if remark.step_key == step.key],
             )
         )
+    now = plan.inputs.now
+    coming = (n for n, row in enumerate(rows) if row.at and now and row.at + timedelta(minutes=row.step.minutes) > now)
+    following = next(coming, 0)
+    rows[following] = replace(rows[following], is_next=True)
     return rows
 
 

@@ -6,6 +6,7 @@ wall says, not how long it takes. In spring an hour is left out: a time in it is
 asked for, it is the first, so that what must be ready is ready for both.
 """
 
+import re
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -16,8 +17,8 @@ from django.utils.dateparse import parse_datetime
 
 from northfold.core.errors import CoreError
 
-# As the browser's own picker writes it.
-WHEN = "%Y-%m-%dT%H:%M"
+# As pages write a moment, and fields with them: Sat 28 Nov 2026, 06:15.
+WHEN = "%a %d %b %Y, %H:%M"
 
 
 class NoSuchTime(CoreError):
@@ -74,12 +75,58 @@ def hour_marks(now: datetime, hours: int) -> list[tuple[datetime, str]]:
     return [(at.astimezone(UTC), f"{at:%H:%M} again" if at.fold else f"{at:%H:%M}") for at in marks]
 
 
+_MONTHS = ("jan", "feb", "mar", "apr", "may", "jun", "jul", "aug", "sep", "oct", "nov", "dec")
+_DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+_TIME = re.compile(r"\b(\d{1,2})[:.h](\d{2})\b(?!\.)\s*(am|pm)?|\b(\d{1,2})\s*(am|pm)\b", re.IGNORECASE)
+_DATE = re.compile(r"\b(\d{1,2})\.?\s*(?:of\s+)?([a-z]{3})[a-z]*\.?(?:\s+(\d{4}))?", re.IGNORECASE)
+_NUMBERS = re.compile(r"\b(\d{1,2})[./](\d{1,2})\.?(?:[./]?(\d{4}))?")
+
+
+def read_wall(text: str, now: datetime) -> datetime:
+    """
+    A date and time as a kitchen writes it, on the kitchen's clock.
+
+    "Sat 28 Nov 2026, 06:15", "28 Nov 6:15", "28.11. 6:15", "tomorrow 7:00", "Sat 9:30", "06:15".
+
+    Without a year the next such day, without a day the next such time after `now`. Days stand before months. Raises
+    ValueError where there is no time in it, or no such day.
+    """
+    rest, wall = text.strip().lower().replace(",", " "), _wall(now)
+    found = _DATE.search(rest) if any(month in rest for month in _MONTHS) else None
+    day, month, year = wall.day, wall.month, wall.year
+    if found and found[2].lower() in _MONTHS:
+        day, month, year = int(found[1]), _MONTHS.index(found[2].lower()) + 1, int(found[3] or 0)
+        rest = rest.replace(found[0], " ", 1)
+    else:
+        found = _NUMBERS.search(rest) if len(re.findall(r"\d+[:.]\d\d", rest)) > 1 or "/" in rest else None
+        if found:
+            day, month, year = int(found[1]), int(found[2]), int(found[3] or 0)
+            rest = rest.replace(found[0], " ", 1)
+    clock = _TIME.search(rest)
+    if not clock:
+        raise ValueError("no time")
+    hour, minute = int(clock[1] or clock[4]), int(clock[2] or 0)
+    half = (clock[3] or clock[5] or "").lower()
+    hour = hour % 12 + 12 * (half == "pm") if half else hour
+    at = wall.replace(hour=hour, minute=minute, second=0, microsecond=0)
+    if found:
+        at = at.replace(year=year or wall.year, month=month, day=day)
+        return at.replace(year=at.year + 1) if not year and at < wall else at
+    if "tomorrow" in rest:
+        return at + timedelta(days=1)
+    named = next((number for number, name in enumerate(_DAYS) if re.search(rf"\b{name}", rest)), None)
+    if named is not None:
+        at += timedelta(days=(named - wall.weekday()) % 7)
+        return at + timedelta(days=7) if at < wall else at
+    return at + timedelta(days=1) if at < wall and "today" not in rest else at
+
+
 class MomentField(forms.DateTimeField):
-    """A date and time, as the browser's own picker gives it. Cleans to a moment in UTC."""
+    """A date and time, written as the page writes it. Cleans to a moment in UTC."""
 
     def __init__(self, **kwargs: Any) -> None:
-        widget = forms.DateTimeInput(attrs={"type": "datetime-local"}, format=WHEN)
-        errors = {"invalid": "That is no date and time. Write it like 2026-12-24 11:30, or use the picker."}
+        widget = forms.DateTimeInput(attrs={"class": "moment", "placeholder": "Sat 28 Nov, 06:15"}, format=WHEN)
+        errors = {"invalid": "That is no date and time. Write it like Sat 28 Nov, 06:15, or tomorrow 7:00."}
         super().__init__(widget=widget, required=False, error_messages=errors, **kwargs)
 
     def to_python(self, value: Any) -> datetime | None:
@@ -87,7 +134,7 @@ class MomentField(forms.DateTimeField):
         if not text:
             return None
         try:
-            read = parse_datetime(text) or forms.fields.BaseTemporalField.to_python(self, text)
+            read = parse_datetime(text) or read_wall(text[:60], timezone.now())
             return read.astimezone(UTC) if timezone.is_aware(read) else moment(read)
         except CoreError as error:
             raise ValidationError(str(error), error.code) from error

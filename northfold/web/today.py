@@ -163,3 +163,74 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
         drawn.append(DrawnLane(lane, HEAD + LANE * index, tuple(bars), due_x))
     hours = tuple((x_of(at), words) for at, words in hour_marks(now, HOURS) if at < horizon)
     return Line(WIDTH, HEAD + LANE * len(drawn) + FOOT, LEFT, hours, tuple(drawn))
+
+
+# Drawn downwards, for a phone: so many makes side by side, each so wide; an hour is so high. [px]
+SIDE_BY_SIDE, COLUMN, HOUR, DOWN_LEFT, DOWN_HEAD = 4, 76.0, 52.0, 54.0, 26.0
+
+
+@dataclass(frozen=True)
+class DownBar:
+    bar: Bar
+    top: float
+    height: float
+    words: str
+
+
+@dataclass(frozen=True)
+class Column:
+    """One make drawn downwards: its number in the list above, where it stands, its bars. [px]"""
+
+    number: int
+    lane: Lane
+    left: float
+    bars: tuple[DownBar, ...]
+    due_y: float | None
+
+
+@dataclass(frozen=True)
+class Down:
+    """Some makes side by side, the hours running downwards. [px]"""
+
+    width: float
+    height: float
+    left: float
+    hours: tuple[tuple[float, str], ...]
+    columns: tuple[Column, ...]
+
+
+def downwards(now: datetime, shown: Iterable[Lane]) -> list[Down]:
+    """
+    The line of the day for a narrow screen: as `line`, but hours run downwards, a few makes side by side.
+
+    Parameters
+    ----------
+    now : datetime
+        Its upper end, aware.
+    shown : iterable of Lane
+        In the order of the list above it, by which they are numbered.
+    """
+    horizon = now + timedelta(hours=HOURS)
+
+    def y_of(at: datetime) -> float:
+        return DOWN_HEAD + HOUR * (min(max(at, now), horizon) - now).total_seconds() / 3600
+
+    columns = []
+    for index, lane in enumerate(shown):
+        bars = []
+        for bar in lane.bars:
+            if bar.is_beside or bar.end <= now or bar.start >= horizon:
+                continue
+            top, bottom = y_of(bar.start), y_of(bar.end)
+            fits = (each for each in (bar.name, bar.name.split()[0]) if len(each) * LETTER + 8 < COLUMN)
+            words = next(fits, "") if bottom - top >= 17 else ""
+            bars.append(DownBar(bar, top, max(bottom - top, 2.0), words))
+        due = lane.due_at
+        left = DOWN_LEFT + COLUMN * (index % SIDE_BY_SIDE)
+        columns.append(Column(index + 1, lane, left, tuple(bars), y_of(due) if due and now <= due <= horizon else None))
+    hours = tuple((y_of(at), words) for at, words in hour_marks(now, HOURS) if at < horizon)
+    width, height = DOWN_LEFT + COLUMN * SIDE_BY_SIDE, DOWN_HEAD + HOUR * HOURS + FOOT
+    return [
+        Down(width, height, DOWN_LEFT, hours, tuple(columns[start : start + SIDE_BY_SIDE]))
+        for start in range(0, len(columns), SIDE_BY_SIDE)
+    ]

@@ -21,6 +21,7 @@ def today(request: HttpRequest) -> HttpResponse:
         "lanes": shown,
         "more": len(found) - len(shown),
         "line": day.line(now, shown),
+        "down": day.downwards(now, shown),
         "cards": day.cards(now, found),
         "here": "today",
     }

@@ -54,7 +54,35 @@ def test_the_fields_refuse_it_beside_the_field_and_keep_what_was_typed(sign_in, 
     assert not Make.objects.exists()
 
 
-@pytest.mark.parametrize("text", ["2027-13-01T10:00", "2027-02-30 10:00", "soon", "99999-01-01T00:00"])
+@pytest.mark.parametrize(
+    ("text", "wall"),
+    [
+        ("Sat 28 Nov 2026, 06:15", "2026-11-28 06:15"),
+        ("28 November 2026 6.15", "2026-11-28 06:15"),
+        ("28 Nov, 6:15 pm", "2026-11-28 18:15"),
+        ("3 Jan 7:00", "2027-01-03 07:00"),  # the next one
+        ("28.11. 6:15", "2026-11-28 06:15"),
+        ("28/11/2026 06:15", "2026-11-28 06:15"),
+        ("tomorrow 7:00", "2026-11-28 07:00"),
+        ("tomorrow, 7am", "2026-11-28 07:00"),
+        ("Mon 9:30", "2026-11-30 09:30"),
+        ("20:30", "2026-11-27 20:30"),
+        ("06:15", "2026-11-28 06:15"),
+        ("2026-12-24T11:30", "2026-12-24 11:30"),
+    ],
+)
+def test_a_time_is_read_as_the_page_writes_it_and_as_kitchens_do(text, wall):
+    with time_machine.travel("2026-11-27 19:00+0000", tick=False):  # a Friday
+        found = MomentField(label="x").clean(text)
+        assert f"{timezone.localtime(found):%Y-%m-%d %H:%M}" == wall
+        shown = f"{timezone.localtime(found):{kitchen.WHEN}}"
+        assert MomentField(label="x").clean(shown) == found
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["2027-13-01T10:00", "2027-02-30 10:00", "soon", "99999-01-01T00:00", "31 Nov 10:00", "Sat", "28.11.", "26:00"],
+)
 def test_what_is_no_time_is_said_to_be_none(text):
     with pytest.raises(ValidationError, match="no date and time"):
         MomentField(label="x").clean(text)
