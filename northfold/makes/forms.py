@@ -50,7 +50,7 @@ from northfold.web.links import row_id
 def not_past(due: Any) -> Any:
     """A time at which something must be ready, refused where it has passed."""
     if due and due < timezone.now():
-        said = f"{timezone.localtime(due):%d %B, %H:%M} is past. Give a time to come, or leave it empty."
+        said = f"{timezone.localtime(due):%d %B, %H:%M} has passed. Give a later time, or leave it empty."
         raise forms.ValidationError(said)
     return due
 

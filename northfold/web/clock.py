@@ -18,7 +18,7 @@ from django.utils.dateparse import parse_datetime
 from northfold.core.errors import CoreError
 
 # As pages write a moment, and fields with them: Sat 28 Nov 2026, 06:15.
-WHEN = "%a %d %b %Y, %H:%M"
+WHEN = "%a %-d %b %Y, %H:%M"
 
 
 class NoSuchTime(CoreError):

@@ -53,7 +53,7 @@ def open_kitchen(page, server):
     page.goto(f"{server.url}/kitchen/tins/new/?kind=round")
     for field, value in (("name", "Flan tin"), ("top_mm", "230"), ("height_mm", "25"), ("owned", "6")):
         page.fill(f"#id_{field}", value)
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save").click()
     page.goto(f"{server.url}/kitchen/people/new/")
     for field, value in (("name", "Teo"), ("username", "teo"), ("password", "lamp-78-y")):
         page.fill(f"#id_{field}", value)

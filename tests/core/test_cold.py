@@ -207,7 +207,7 @@ def test_the_trace_marks_when_it_was_chilled_rested_and_drunk():
     rest = picture.steps[0]
     marks = {mark.word: mark for mark in picture.reached if mark.x <= rest.right}
     asked = {ask.reason: ask.minutes for ask in step(planned, "rest.1").asks}
-    for word, reason in (("chilled", "temperature"), ("drunk", "drinking")):
+    for word, reason in (("chilled", "temperature"), ("absorbed", "drinking")):
         share = asked[reason] / rest.minutes
         assert marks[word].x == pytest.approx(rest.left + share * (rest.right - rest.left))
     assert "rested" not in marks  # it was, from the start

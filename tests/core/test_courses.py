@@ -128,7 +128,7 @@ def test_a_lidded_pie_is_sealed_and_vented_and_its_base_is_not_docked():
 def test_a_pulled_roll_rests_warm_and_oiled_and_is_never_chilled():
     planned = made("pulled roll")
     assert comes_before(planned, "mix", "shape.pulled", "rest.warm", "pull", "fill.pulled", "roll_up", "bake.main")
-    assert "oiled" in step(planned, "shape.pulled").look
+    assert "oil them all over" in step(planned, "shape.pulled").look
     assert not {"rest.1", "chill.1", "roll.main", "temper.1"} & set(keys(planned))
     assert step(planned, "rest.warm").place_c == 21
     # Kneaded to stretch: pull 80 × G before it rests.
@@ -153,7 +153,7 @@ def test_what_is_pressed_in_is_chilled_but_neither_rolled_nor_rested():
 def test_a_free_form_tart_folds_its_border_in_before_the_cold():
     planned = made("free-form")
     assert comes_before(planned, "roll.main", "fill.border", "fold_in", "chill.1", "bake.main")
-    assert "50 mm of border" in step(planned, "fill.border").look
+    assert "Leave 50 mm clean" in step(planned, "fill.border").look
     assert planned.course.shrink[0].hold == 1
 
 

@@ -37,7 +37,7 @@ def test_a_written_range_is_the_range():
 
 
 def test_records_move_the_dose_and_narrow_it_down_to_how_days_differ():
-    (dose,) = doses(lines(*HARBOUR), 1.0, 1.05, 0.02)
+    (dose,) = doses(lines(*HARBOUR), 1.0, 1.05, 0.02, records=3)
     # 14 g to either side × √(0.02² + 0.07²) ÷ √(0.1² + 0.07²) = 8.35
     assert (dose.first_g, dose.usual_g, dose.most_g) == pytest.approx((138.65, 147, 155.35), abs=0.01)
     assert dose.is_learned

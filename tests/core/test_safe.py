@@ -135,9 +135,9 @@ def test_nothing_goes_on_that_the_dough_does_not_hold(dough, item, edits, never)
 
 def test_what_else_to_use_is_said():
     assert "oil" in step(make(LARD, HAND), "glaze").look.lower()
-    assert step(make(HARBOUR, HAND), "glaze").look.startswith("Milk")
+    assert step(make(HARBOUR, HAND), "glaze").look.startswith("Brush on milk")
     sealed = step(make(LARD, CASE, ("bake.off", "until", "part")), "seal")
-    assert sealed.look.startswith("Melted lard")
+    assert sealed.look.startswith("Brush melted lard")
     assert "a dry layer" in sealed.why
     assert "rice flour" in texts(make(((300, "buckwheat flour"), (150, "lard"), (90, "water")), HAND)) or (
         "buckwheat flour" in texts(make(BUCKWHEAT, HAND))

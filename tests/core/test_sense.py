@@ -37,7 +37,7 @@ def test_oil_doughs_rest_on_the_bench_and_are_never_called_firm():
         assert "irm" not in each.look and each.place_key != "fridge", each.key
     assert step(planned, "rest.1").name == "Rest" and step(planned, "chill.1").name == "Rest on the tray"
     butter = made(SWEET, Item(ROUNDS, 40, 3.0))
-    assert step(butter, "rest.1").place_key == "fridge" and "Firm" in step(butter, "rest.1").look
+    assert step(butter, "rest.1").place_key == "fridge" and "firm" in step(butter, "rest.1").look
 
 
 def test_suet_with_a_raising_agent_is_rolled_at_once():

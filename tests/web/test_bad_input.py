@@ -192,7 +192,7 @@ def test_make_it_refuses_a_time_gone_by_and_no_tin(sign_in, version, flan_tin):
     client = sign_in("bench")
     form = {"tin": "", "count": "6", "due_at": "2020-01-01T10:00"}
     page = html.unescape(client.post(f"/makes/new/{version.formula_id}/", form).content.decode())
-    assert "is past. Give a time to come" in page
+    assert "has passed. Give a later time" in page
     assert "This field is required" in page
     assert 'value="2020-01-01T10:00"' in page
 

@@ -151,6 +151,8 @@ def _tap(user, make, kind, key, at, value=None):
 
 def test_the_trace_can_be_read_along_without_script_in_its_table(sign_in, make):
     page = sign_in("bench").get(f"/makes/{make.pk}/cold/").content.decode()
-    assert page.count("drunk %") == 1
+    assert page.count("absorbed %") == 1
     assert 'id="trace-readings"' in page
-    assert re.search(r"Rest and chill, 0 min · 12\s°C, centre 12, face [\d.]+ · workable · pull \d+ · 0 % drunk", page)
+    assert re.search(
+        r"Rest and chill, 0 min · 12\s°C, centre 12, face [\d.]+ · workable · pull \d+ · 0 % absorbed", page
+    )

@@ -92,7 +92,7 @@ def _stated(stated: Fact, ratio: Ratio) -> Doubt:
     has = " : ".join(f"{value:.0f}" for value in (100.0, ratio.fat, ratio.liquid)[: len(stated.values)])
     return Doubt(
         "stated_ratio",
-        f"It states {names} as {said}, but the weights say {has}. Reckoned with the weights.",
+        f"It states {names} as {said}, but the weights say {has}. The weights count.",
         (Remedy("Trust the weights, leave this line out", "drop"), Remedy("Keep both", "accept", "x")),
     )
 

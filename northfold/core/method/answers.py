@@ -184,7 +184,7 @@ def is_it_rested(case: Case) -> Answer:
     """Whether the dough is rested for the pin and for the oven, and has drunk."""
     question, course = "Is it rested?", case.course
     if not course.gluten:
-        says = "Without gluten nothing pulls; it needs its binder, and time to drink."
+        says = "Without gluten nothing pulls; it needs its binder, and time to absorb."
         return Answer("rested", question, says, "", "")
     adds = case.rolling_adds
     held = case.first_rolled.pull_from.total - adds

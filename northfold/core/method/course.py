@@ -19,7 +19,7 @@ PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN = (
 )
 REASONS = {
     PULL: "the pull",
-    DRINKING: "drinking",
+    DRINKING: "absorbing",
     TEMPERATURE: "temperature",
     HABIT: "the kitchen’s habit",
     EDIT: "your edit",

@@ -291,7 +291,7 @@ def _drawn(
 
 
 # What each reason of a wait has done once its minutes are over, and on which line it is told.
-_WORDS = {TEMPERATURE: "chilled", PULL: "rested", DRINKING: "drunk"}
+_WORDS = {TEMPERATURE: "chilled", PULL: "rested", DRINKING: "absorbed"}
 
 
 def _reached(step: Step, drawn: DrawnStep, has_pull: bool) -> Iterable[Reached]:

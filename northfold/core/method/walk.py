@@ -324,7 +324,7 @@ class Walk:
             "border_mm": f"{item.tin.border_mm:g}",
             "heap": f"in a heap of {item.heap_mm:g} mm" if item.heap_mm else self._flat_heap,
             "filling_c": degrees(self.filling_c),
-            "filling_g": f"{filling_g:,.0f} g in each" if filling_g else "as much as it holds",
+            "filling_g": f"{filling_g:,.0f} g in each" if filling_g else "as much as it holds in each",
             "slices": f"{item.slices}" if item.slices else "as many as you sell",
             "count": f"{item.count}",
             "offcuts_say": " Offcuts laid flat on each other, never gathered: their layers stay."

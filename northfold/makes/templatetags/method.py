@@ -95,7 +95,7 @@ def reading_words(reading: Reading) -> str:
     if reading.state:
         told.append(reading.state)
     told += [f"pull {reading.pull:.0f}"] if reading.pull >= 0.5 else []
-    return " · ".join([*told, f"{100 * reading.drunk:.0f} % drunk"])
+    return " · ".join([*told, f"{100 * reading.drunk:.0f} % absorbed"])
 
 
 @register.filter

@@ -30,7 +30,7 @@ def step_field(context: RequestContext, field: Field) -> SafeString:
     url = reverse(f"makes:{context['stage']}_edit", args=[context["make"].pk])
     sent = {"url": url, "token": context["csrf_token"], "key": field.step_key, "name": field.name}
     inside = format_html(
-        '<label for="f-{}">{}</label>{}<button class="visually-hidden" tabindex="-1">Keep</button>',
+        '<label for="f-{}">{}</label>{}<button class="visually-hidden" tabindex="-1">Save</button>',
         field.id,
         field.label,
         _menu(field) if field.choices else _words(field) if field.is_words else _input(field),

@@ -1,5 +1,6 @@
 """How figures look on a page: the one place where a number becomes text."""
 
+import re
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -213,3 +214,17 @@ def options(choices: Mapping[str, str] | Iterable[str], chosen: str | None = "")
     pairs = choices.items() if isinstance(choices, Mapping) else ((each, each) for each in choices)
     rows = ((value, " selected" if value == (chosen or "") else "", words) for value, words in pairs)
     return format_html_join("", '<option value="{}"{}>{}</option>', rows)
+
+
+# Where a sign ends and the next begins: “Cracks: press it. Sticks: dust it.”
+_NEXT_SIGN = re.compile(r"(?<=[.!])\s+(?=[A-Z][^.:]*:)")
+
+
+@register.filter
+def remedies(text: str) -> list[tuple[str, str]]:
+    """What goes wrong at a step, sign by sign, each with its remedy; no sign where a sentence names none."""
+    found = []
+    for part in _NEXT_SIGN.split(text):
+        sign, colon, remedy = part.partition(": ")
+        found.append((sign, remedy[:1].upper() + remedy[1:]) if colon else ("", part))
+    return found
