@@ -87,7 +87,9 @@ def test_size_strikes_the_old_figure(as_role, demo):
     expect(page.locator("#pleat [aria-live]")).to_contain_text("Size is now 3.32\u2009kg, before 1.66\u2009kg")
     page.locator("#id_item-0-thickness_mm").fill("400")
     page.keyboard.press("Tab")
-    expect(page.locator("#size-form .error-text")).to_contain_text("A thickness of 400 mm is outside 0.3 to 50 mm")
+    expect(page.locator("#id_item-0-thickness_mm_error")).to_contain_text(
+        "A thickness of 400 mm is outside 0.3 to 50 mm"
+    )
     expect(page.locator("#id_item-0-thickness_mm")).to_have_value("400")
     page.locator("#id_item-0-thickness_mm").fill("3")
     page.keyboard.press("Tab")

@@ -221,7 +221,7 @@ def test_a_raw_filling_is_baked_to_75_at_the_centre(item):
     dough = HARBOUR
     plain, risky = make(dough, item), make(dough, replace(item, filling="pork and sage"))
     last = [each for each in risky.course.steps if each.key.startswith("bake.")][-1]
-    assert "75 °C at the centre" in last.look
+    assert "the centre reaches 75 °C" in last.look
     assert last.probe_to_c == 75
     assert "hot through" in last.caution
     cool = step(risky, "cool.filled")
@@ -342,9 +342,9 @@ def test_firm_is_not_said_at_minus_two():
     base = (("weights", "use", "frozen"),)
     firm = make(HARBOUR, CASE, *base)
     short = make(HARBOUR, CASE, *base, ("chill.1", "minutes", "6"))
-    assert "Frozen hard" in step(firm, "chill.1").look
+    assert "Freeze it hard" in step(firm, "chill.1").look
     assert step(firm, "chill.1").wait_min >= 15
-    assert "Frozen hard" not in step(short, "chill.1").look
+    assert "Freeze it hard" not in step(short, "chill.1").look
     # Only what is hard holds on to its length.
     assert short.course.shrink[0].model_pct > firm.course.shrink[0].model_pct
 

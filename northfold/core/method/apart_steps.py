@@ -46,7 +46,7 @@ def oven_on(walk: Walk) -> None:
     heating = duration(waits["wait_min"])
     stone = " a stone or a heavy tray on the lowest shelf," if bake.on_stone else ""
     figures = {
-        "oven_look": f"{bake.oven.name} on, {bake.oven_c:.0f} °C,{stone} nothing left inside: {heating} to heat.",
+        "oven_look": f"Turn {bake.oven.name} on, {bake.oven_c:.0f} °C,{stone} nothing left inside: {heating} to heat.",
         "heating": heating,
     }
     figure = f"{bake.oven_c:.0f} °C"

@@ -27,7 +27,7 @@ BENDS_MIN = 1.0
 OILED_HABIT_MIN = 10.0
 OILED_REST = {
     "name": "Rest",
-    "look": "Covered. Pressed with a finger it hardly comes back.",
+    "look": "Cover it until it hardly springs back when you press it.",
     "wrong": "Springs back: 15 min more. A dry skin: oil it, cover it close.",
 }
 
@@ -234,14 +234,14 @@ def chill(walk: Walk) -> None:
     kept = "the rim holds its edge" if in_tin else "it keeps its shape when lifted"
     hard_min = firm_after_min(long, body, walk.heat.density_kg_m3, stay)
     walk.frozen_firm = hard_min is not None and minutes >= hard_min - 0.5
-    firm = f"Firm to the touch, {kept}: {degrees(end_c)}."
+    firm = f"Chill until firm to the touch: {kept}, {degrees(end_c)}."
     if walk.frozen_firm:
-        firm = "Frozen hard, it rings when tapped."
+        firm = "Freeze it hard: it rings when you tap it."
     elif trace.is_frozen:
-        firm = f"Stiff and at {degrees(end_c)}, not hard yet: it begins to freeze here."
+        firm = f"Chill it to {degrees(end_c)}: stiff, not hard yet. It starts to freeze here."
     name = f"Rest {where}" if walk.has_oil and not walk.frozen_firm else "" if in_tin else "Chill on the tray"
     if walk.has_oil and not walk.frozen_firm:
-        firm = f"Covered; it lies still when an edge is lifted: {degrees(end_c)}."
+        firm = f"Cover it until it lies still when you lift an edge: {degrees(end_c)}."
     walk.add(
         "chill.1",
         {

@@ -70,7 +70,7 @@ def block(walk: Walk) -> None:
     thick = lamination.stages[2].thickness_mm if rough else stage.thickness_mm
     grams = lamination.block_g if rough else lamination.inputs.dough_g / lamination.blocks
     many = "1 block" if lamination.blocks == 1 else f"{lamination.blocks} blocks"
-    figures = {"blocks": f"{many}, {grams:,.0f} g each", "block_size": f"{size}, {thick:.0f} mm thick"}
+    figures = {"blocks": f"{many} of {grams:,.0f} g", "block_size": f"{size}, {thick:.0f} mm thick"}
     walk.add(
         "block", figures, hands_min=BLOCK_MIN * lamination.blocks, figure=size, figure_says=f"{thick:.0f} mm thick"
     )

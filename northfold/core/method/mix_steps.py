@@ -128,7 +128,7 @@ def for_what(walk: Walk, lots: Sequence[Lot]) -> str:
     for lot in lots:
         what = lot.noun if lot.count == 1 else f"{lot.noun}s"
         found.append(f"{lot.piece.item.tin.name} {what}" if len(walk.pieces) > 1 else what)
-    return f" for {' and '.join(dict.fromkeys(found))}"
+    return f" for the {' and the '.join(dict.fromkeys(found))}"
 
 
 def press(walk: Walk) -> None:

@@ -7,18 +7,18 @@ from northfold.core.method.course import EDIT, OVEN, TEMPERATURE, Reminder, Step
 from northfold.core.method.edits import Edited, EditReader
 from northfold.core.method.step_texts import StepMaker
 
-PALER = "Base dry, still pale: it goes back in."
+PALER = "Bake until the base is dry but still pale: it goes back in."
 # What each bake is done by.
 LOOKS = {
-    "double_crust": "The crust is set and begins to colour.",
-    "hand_pie": "Deep gold all over, the base dry and firm when lifted.",
-    "free_form": "Deep gold, the base dry when lifted, the filling bubbles.",
-    "crackers": "Gold at the rim, dry through: one broken open shows no dark line.",
-    "sandies": "Barely coloured at the edge; soft while hot, they firm as they cool.",
-    "slab": "Gold, and the filling set to a hand’s breadth from the middle.",
-    "puff_shells": "Risen straight, gold to the very bottom, light when lifted: pale sides fall in.",
-    "coils": "Deep gold on every ridge, the base firm; they sound dry when tapped.",
-    "pulled_roll": "Deep gold, the layers crackle, the ends dry.",
+    "double_crust": "Bake until the crust is set and starts to colour.",
+    "hand_pie": "Bake until deep gold all over, the base dry and firm when you lift one.",
+    "free_form": "Bake until deep gold, the base dry when you lift it, the filling bubbling.",
+    "crackers": "Bake until gold at the rim and dry: break one, no dark line shows inside.",
+    "sandies": "Bake until barely coloured at the edge. They are soft while hot and firm up as they cool.",
+    "slab": "Bake until gold and the filling is set to a hand’s breadth from the middle.",
+    "puff_shells": "Bake until risen straight, gold down to the bottom, light when you lift one: pale sides fall in.",
+    "coils": "Bake until deep gold on every ridge and firm underneath; they sound dry when tapped.",
+    "pulled_roll": "Bake until deep gold, the layers crackling and the ends dry.",
 }
 
 
@@ -50,7 +50,9 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
     bare = stage.key == "bake.main"
     last = bake.stages[-1].key == stage.key
     figures = {
-        "bake_look": LOOKS.get(bake.kind, "Base dry, pale gold all over.") if full or bare else PALER,
+        "bake_look": LOOKS.get(bake.kind, "Bake until the base is dry and pale gold all over.")
+        if full or bare
+        else PALER,
         "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must stop paler.",
     }
     if edit is None:
@@ -58,7 +60,9 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         figures["bake_why"] += f" Usually {low}–{high} min: the look decides."
     until_core = bake.core_c if last else None
     if until_core is not None:
-        figures["bake_look"] = f"Until {until_core:.0f} °C at the centre, probed in the middle of the thickest piece."
+        figures["bake_look"] = (
+            f"Bake until the centre reaches {until_core:.0f} °C, probed in the middle of the thickest piece."
+        )
     made = maker.make(
         stage.key,
         figures,

@@ -108,7 +108,8 @@ def _to_size(walk: Walk) -> str:
     said = []
     for size, lots in alike.items():
         count = sum(lot.count for lot in lots)
-        said.append(f"{size}{f', {count} times' if count > 1 else ''}{for_what(walk, lots)}")
+        times = f", {'twice' if count == 2 else f'{count} times'}" if count > 1 else ""
+        said.append(f"{size}{times}{for_what(walk, lots)}")
     text = f"Roll {'; '.join(said)}."
     again = [lot for piece in walk.pieces for lot in offcut_lots_of(piece)]
     if again:
