@@ -84,7 +84,7 @@ def clash_card(now: datetime, shown: list[Lane]) -> Card | None:
     found = with_moves(uses, max(1, len(people())), movable, now, most=CLASHES_SHOWN)
     rows = tuple(_row(clash) for clash in found[:CLASHES_SHOWN])
     more = f"And {len(found) - len(rows)} more of these later." if len(found) > len(rows) else ""
-    return Card("At once, and cannot be", "", rows, more) if found else None
+    return Card("Two things at the same time", "", rows, more) if found else None
 
 
 def _row(clash: Clash) -> CardRow:

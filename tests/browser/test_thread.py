@@ -95,7 +95,7 @@ def test_size_strikes_the_old_figure(as_role, demo):
     page.keyboard.press("Tab")
     page.get_by_role("button", name="Add another").click()
     expect(page.locator("#size-form fieldset.item")).to_have_count(2)
-    page.get_by_role("button", name="Take these out").last.click()
+    page.get_by_role("button", name="Remove these").last.click()
     expect(page.locator("#size-form fieldset.item")).to_have_count(1)
 
 
@@ -112,7 +112,7 @@ def test_two_tabs_show_both_texts(as_role, demo, context):
     expect(other.locator("#desk")).to_contain_text("Changed meanwhile")
     expect(other.locator("pre").nth(0)).to_contain_text("450 g")
     expect(other.locator("pre").nth(1)).to_contain_text("430 g")
-    other.get_by_role("button", name="Go on with yours").click()
+    other.get_by_role("button", name="Keep yours").click()
     expect(other.locator("input.grams").nth(0)).to_have_value("450")
 
 

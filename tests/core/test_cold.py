@@ -1,4 +1,4 @@
-"""Asked of the cold: each answer held against the plan that would come of it, or against figures reckoned otherwise."""
+"""Questions about the cold: answers that agree with the analytic slab, with the trace and with one another."""
 
 import math
 

@@ -164,7 +164,7 @@ def test_sizes_changed_in_another_window_are_shown_side_by_side(sign_in, head, v
     assert "base and lid" in page  # every field that differs can be seen to differ
     assert "heap under the lid, mm 20" in page
     assert "base only" in page
-    # "Go on with yours" posts what was typed again, on the newest number.
+    # "Keep yours" posts what was typed again, on the newest number.
     make.refresh_from_db()
     assert (
         client.post(f"/makes/{make.pk}/size/", {**first, "item-0-count": "9", "edit_no": make.edit_no}).status_code

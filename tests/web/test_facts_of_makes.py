@@ -181,8 +181,8 @@ def test_a_crowded_day_names_the_first_clashes_and_counts_the_rest(sign_in, head
     for number, each in enumerate([*versions, *versions]):
         services.create_make(head, each, tin=flan_tin, count=2, due_at=due + timedelta(minutes=number))
     page = sign_in("head").get("/today/").content.decode()
-    assert "At once, and cannot be" in page
-    clashes = page.split("At once, and cannot be")[1].split("</section>")[0]
+    assert "Two things at the same time" in page
+    clashes = page.split("Two things at the same time")[1].split("</section>")[0]
     assert 1 <= clashes.count("<li") <= 6
     assert clashes.count("Hands for") >= 1
     assert "more" in clashes.split("Hands for")[1].split("</strong>")[0]

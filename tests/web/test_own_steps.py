@@ -70,7 +70,7 @@ def test_order_hands_and_notes_are_edited_and_unknown_ones_refused(sign_in, make
     assert "Comes after" in more and "Your note" in more
     assert client.get(f"/makes/{make.pk}/steps/more/nowhere/").status_code == 404
     page = client.get(f"/makes/{make.pk}/steps/").content.decode()
-    assert "Otherwise than suggested: 3" in page
+    assert "Changed from the suggestion: 3" in page
 
 
 def test_a_method_is_kept_taken_by_another_make_and_starts_new_ones(sign_in, make, head, version, flan_tin):
@@ -147,7 +147,7 @@ def test_today_says_when_one_oven_is_wanted_at_two_heats(sign_in, head, version,
     kitchen.save_row(Oven(), {"name": "Deck"})
     due = timezone.now() + timedelta(hours=8)
     first, second = (makes.create_make(head, version, tin=flan_tin, count=4, due_at=due) for _ in range(2))
-    assert b"cannot be" not in sign_in("bench").get("/today/").content.replace(b"Hands", b"")
+    assert b"Two things at the same time" not in sign_in("bench").get("/today/").content.replace(b"Hands", b"")
     makes.edit_step(head, second, "bake.off", "oven_c", "230")
     page = sign_in("bench").get("/today/").content.decode()
     assert "Deck at 190 °C for" in page and "and at 230 °C" in page

@@ -58,7 +58,7 @@ def test_a_title_gives_the_dough_its_name_and_is_no_line(desk, head):
 
 def test_what_stands_apart_is_kept_and_shown_and_counted_on_demand(desk, head):
     page = desk(paste=RECIPE)
-    assert "for the filling" in page and "Count it in the dough" in page
+    assert "for the filling" in page and "Count it as dough" in page
     draft = Draft.objects.get(formula=None)
     page = desk(act=f"part:{line(draft, '60 g ground')['id']}:dough")
     assert "ground almonds" in page

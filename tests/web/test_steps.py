@@ -52,7 +52,7 @@ def test_edits_are_kept_when_numbers_upstream_move_and_flagged(sign_in, make):
     assert "The plan said 60 when you set it, now 120." in page
     edit(client, make, "rest.1", "minutes", "20")  # so warm that nothing is to be tempered
     page = client.get(f"/makes/{make.pk}/steps/").content.decode()
-    assert "Kept but not used: minutes 9 at “temper.1”" in page
+    assert "Saved but not used: minutes 9 at “temper.1”" in page
     assert StepEdit.objects.filter(step_key="temper.1").exists()
 
 

@@ -57,7 +57,7 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
     }
     if edit is None:
         low, high = bake_range_min(stage.minutes)
-        figures["bake_why"] += f" Usually {low}–{high} min: the look decides."
+        figures["bake_why"] += f" Usually {low}–{high} min: go by the look."
     until_core = bake.core_c if last else None
     if until_core is not None:
         figures["bake_look"] = (

@@ -170,7 +170,7 @@ def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
                 f"Its face is brittle, below {degrees(brittle_c)}, from {duration(max(1, round(passed)))} on while the "
                 "middle is still soft: turn it, and let it even out for 5 min before the pin."
             )
-    return "Forgotten there it freezes hard and rests no more: set the timer."
+    return "Set the timer: left there it freezes hard and stops resting."
 
 
 def _colder_flour(case: Case, fridge: Place) -> Way | None:
