@@ -85,7 +85,7 @@ def test_every_gram_of_the_steps_stands_on_size_or_on_the_weigh_sheet(read):
     told = pages["size"] + pages["weigh"] + pages["fold"]
     table = {float(each.replace(",", "")) for each in re.findall(r"\d[\d,]*(?:\.\d+)?", told)}
     # Flour to dust with, liquid by the spoon and what juice does are of the step alone.
-    apart = r"dust with [\d,.]+ g|[\d,]+ g (?:of flour on top|more|a brushing)|g a square metre"
+    apart = r"dust with [\d,.]+ g|[\d,]+ g (?:of flour on top|of liquid|more|a brushing)|g a square metre"
     for page in ("steps", "steps/card", "bench"):
         for grams in figures(re.sub(apart, " ", pages[page]), "g"):
             assert grams in table, (name, page, grams)
@@ -144,10 +144,10 @@ def test_what_hangs_over_fills_and_weights_is_one_figure(read):
     if piece.item.tin.is_vessel and piece.item.cover == "open":
         hang = f"{piece.hang_mm:g} mm"
         assert all(hang in pages[page] for page in ("steps", "steps/card", "bench")), (name, hang)
-        grams = re.search(r"corners: ([\d,]+) g a tin", pages["steps"])
+        grams = re.search(r"pulses, ([\d,]+) g a tin", pages["steps"])
         assert grams and re.search(rf"\b{grams[1]}\b", pages["weigh"])
     if piece.item.has_lid and piece.item.tin.is_vessel:
-        assert "25 mm left hanging" in pages["steps"] and "overhang 25 mm" in pages["size"]
+        assert "Leave 25 mm hanging" in pages["steps"] and "overhang 25 mm" in pages["size"]
     filled = re.search(r"([\d,]+) g in each", pages["steps"])
     if filled:
         assert re.search(rf"\n\s*{filled[1]}\b", pages["size"]) and filled[0] in pages["bench"]
