@@ -147,7 +147,7 @@ def test_what_hangs_over_fills_and_weights_is_one_figure(read):
         grams = re.search(r"pulses, ([\d,]+) g a tin", pages["steps"])
         assert grams and re.search(rf"\b{grams[1]}\b", pages["weigh"])
     if piece.item.has_lid and piece.item.tin.is_vessel:
-        assert "Leave 25 mm hanging" in pages["steps"] and "overhang 25 mm" in pages["size"]
+        assert piece.hang_mm == 25 and all("Leave 25 mm hanging" in pages[page] for page in ("steps", "bench"))
     filled = re.search(r"([\d,]+) g in each", pages["steps"])
     if filled:
         assert re.search(rf"\n\s*{filled[1]}\b", pages["size"]) and filled[0] in pages["bench"]
