@@ -99,7 +99,7 @@ def rested_or_chilled(walk: Walk, start_c: float, end_c: float) -> str:
     low, high = walk.blend.roll_c
     change = f"{degrees(start_c)} to {degrees(end_c)}"
     if end_c > high:
-        return f"It rests, it does not chill: {change}, and {walk.fat_name} rolls at {span(low, high)}."
+        return f"It rests but does not chill: {change}, and {walk.fat_name} rolls at {span(low, high)}."
     if end_c > (low + high) / 2 + 0.25:
         return f"It rests and chills to the warm edge: {change}, {walk.fat_name} rolls at {span(low, high)}."
     return f"It rests and chills: {change}."
@@ -108,14 +108,16 @@ def rested_or_chilled(walk: Walk, start_c: float, end_c: float) -> str:
 def warn_freezer(walk: Walk, key: str, trace: Trace, place: Place) -> None:
     """What is said of a dough in the freezer: frozen through, or its face brittle."""
     if trace.is_frozen:
-        said = "At −2 °C it begins to freeze, and nothing rests in it from there on. Thaw it in the fridge."
+        said = "At −2 °C it starts to freeze and stops resting. Thaw it in the fridge."
         walk.remark(key, said, 5)
         return
     brittle = walk.blend.brittle_below_c if walk.blend else None
     if place.is_freezer and brittle is not None:
         passed = next((m for m, t in zip(trace.minutes, trace.surface_c, strict=True) if t < brittle), None)
         if passed is not None:
-            said = f"After {duration(max(1, passed))} its face passes {degrees(brittle)}: brittle, it would crack."
+            said = (
+                f"After {duration(max(1, passed))} its surface drops below {degrees(brittle)}: brittle, it would crack."
+            )
             walk.remark(key, said, 2)
 
 
