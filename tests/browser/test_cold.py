@@ -1,5 +1,7 @@
 """The dough trace in the hand: read along by keys and by touch, redrawn at once, ways taken in place."""
 
+from playwright.sync_api import expect
+
 
 def words(page):
     return page.locator("[data-words]").inner_text()
@@ -49,3 +51,22 @@ def test_a_changed_minute_redraws_the_trace_and_a_way_is_taken_in_place(as_role,
         take.click()
     page.wait_for_selector("text=Yours.")
     assert page.input_value("#rollable") == "2"
+
+
+def test_on_a_phone_steps_are_folded_to_the_next_and_stay_unfolded_where_touched(as_role, demo):
+    page = as_role()
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{demo}/makes/1/steps/")
+    looks = page.locator("#steps .look")
+    expect(looks.first).to_be_visible()
+    expect(looks.nth(3)).to_be_hidden()
+    assert page.evaluate("document.body.scrollHeight") < 3000
+    toggle = page.locator("[data-unfold='step-4']")
+    toggle.click()
+    expect(looks.nth(3)).to_be_visible()
+    expect(toggle).to_have_attribute("aria-expanded", "true")
+    minutes = page.locator("#step-4 input").first
+    with page.expect_response("**/edit/"):
+        minutes.fill("50")
+        page.keyboard.press("Tab")
+    expect(looks.nth(3)).to_be_visible()
