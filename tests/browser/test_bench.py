@@ -57,7 +57,7 @@ def open_kitchen(page, server):
     page.goto(f"{server.url}/kitchen/people/new/")
     for field, value in (("name", "Teo"), ("username", "teo"), ("password", "lamp-78-y")):
         page.fill(f"#id_{field}", value)
-    page.get_by_role("button", name=re.compile("Keep|Add")).click()
+    page.get_by_role("button", name=re.compile("Save|Add")).click()
 
 
 def plan_a_make(page, server):
