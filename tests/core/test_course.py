@@ -150,7 +150,7 @@ def test_hot_kitchen_ice_is_refused_and_the_flour_that_works_is_named():
     mixing = planned.mixing
     assert mixing.crumb_c == pytest.approx(19.5, abs=0.5)
     assert mixing.is_spoiled
-    assert "ice in the liquid does not bring it back" in mixing.refusal
+    assert "ice will not bring it back" in mixing.refusal
     flour = {lever.name: lever.would_do_c for lever in mixing.levers}["flour"]
     assert flour == pytest.approx(15.9, abs=0.5)
     assert planned.course.is_marked

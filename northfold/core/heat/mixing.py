@@ -37,8 +37,8 @@ class IceCannotRescue(CoreError):
         ]
         remedy = f"Start with the {' or the '.join(ways)}." if ways else "Chill both flour and fat, and the bowl."
         super().__init__(
-            f"The crumb comes to {round(crumb_c * 2) / 2:g} °C, above {top_c:g} °C: the fat smears before the liquid "
-            f"goes in, and ice in the liquid does not bring it back. {remedy}"
+            f"Crumb at {round(crumb_c * 2) / 2:g} °C: above {top_c:g} °C the fat smears; ice will not bring it back. "
+            f"{remedy}"
         )
 
 

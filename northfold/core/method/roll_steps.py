@@ -64,7 +64,7 @@ def roll(walk: Walk) -> None:
     set_window(walk, start_c, place, per_piece)
     walk.work(from_mm, thickness)
     walk.wait("roll.main", per_piece, place, walk.sheet, between=walk.is_between_sheets)
-    ask = f"{_to_size(walk)} {passes(from_mm, thickness)} passes, a small turn after each; {_dusting(walk)}"
+    ask = f"{_to_size(walk)} {passes(from_mm, thickness)} passes, turning it a little each time; {_dusting(walk)}"
     window = walk.window
     if window is None:
         said = "press or roll it between two sheets."
@@ -102,14 +102,17 @@ def thin_min(walk: Walk) -> float:
 
 def _to_size(walk: Walk) -> str:
     """What is rolled to which size, weight and size together telling the thickness; then what offcuts still make."""
-    alike: dict[str, list[Lot]] = {}
+    alike: dict[tuple[str, float], list[Lot]] = {}
     for lot in walk.lots:
-        alike.setdefault(f"{lot.grams:,.0f} g to {lot.size} ({lot.piece.item.thickness_mm:g} mm)", []).append(lot)
-    said = []
-    for size, lots in alike.items():
+        alike.setdefault((f"{lot.grams:,.0f} g to {lot.size}", lot.piece.item.thickness_mm), []).append(lot)
+    said, before = [], 0.0
+    for (size, thickness), lots in alike.items():
         count = sum(lot.count for lot in lots)
+        # How thick it is is said once for all that follow alike.
+        thick = "" if thickness == before else f" ({thickness:g} mm)"
         times = f", {'twice' if count == 2 else f'{count} times'}" if count > 1 else ""
-        said.append(f"{size}{times}{for_what(walk, lots)}")
+        said.append(f"{size}{thick}{times}{for_what(walk, lots)}")
+        before = thickness
     text = f"Roll {'; '.join(said)}."
     again = [lot for piece in walk.pieces for lot in offcut_lots_of(piece)]
     if again:
@@ -285,16 +288,12 @@ def set_window(walk: Walk, start_c: float, place: Place, work_min: float) -> Non
     minutes = minutes_to(walk.heat, walk.sheet, start_c, stay, high)
     walk.window = BenchWindow(start_c, high, minutes, work_min)
     if minutes is not None and round(minutes, 1) < round(work_min, 1):
-        softens = f"From {degrees(start_c)} a {walk.sheet.across_mm:g} mm sheet is past {degrees(high)} in "
-        softens += f"{duration(minutes)}; "
+        softens = f"From {degrees(start_c)} it is past {degrees(high)} in {duration(minutes)}; "
         if walk.lot.is_sheet:
-            said = f"{softens}this one lies thin for {duration(work_min)}. Chill it flat before it is cut"
-            said += ": choose “at once, then chill flat” under Roll." if walk.folding is None else ", and cut it cold."
+            said = f"{softens}rolling and cutting take {duration(work_min)}. "
+            said += "Choose “at once, then chill flat”." if walk.folding is None else "Chill it flat and cut it cold."
         else:
-            said = (
-                f"{softens}rolling and lining one takes {duration(work_min)}. Take them from the cold one by one, and "
-                "chill the sheet once between."
-            )
+            said = f"{softens}rolling and lining one takes {duration(work_min)}. Take one at a time from the cold."
         walk.remark("roll.main", said, 3)
 
 
