@@ -149,7 +149,7 @@ def finish(request: HttpRequest, pk: int) -> HttpResponse:
     except CoreError as error:
         messages.error(request, str(error))
         return redirect("bench:run", pk)
-    messages.success(request, "Finished. Write down what came of it, and the next one is better for it.")
+    messages.success(request, "Finished. Write down how it came out, and the next one will be better.")
     return redirect("records:result", pk)
 
 

@@ -65,7 +65,7 @@ def test_on_a_phone_steps_are_folded_to_the_next_and_stay_unfolded_where_touched
     toggle.click()
     expect(looks.nth(3)).to_be_visible()
     expect(toggle).to_have_attribute("aria-expanded", "true")
-    minutes = page.locator("#step-4 input").first
+    minutes = page.locator("#step-4 input[name=value]").first
     with page.expect_response("**/edit/"):
         minutes.fill("50")
         page.keyboard.press("Tab")

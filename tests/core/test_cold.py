@@ -128,8 +128,8 @@ def test_a_wanted_time_that_none_meets_is_said_with_how_late():
 def test_the_freezer_names_the_brittle_rim():
     found = ways_there(case_of(made(dough=SWEET, setting=SOFT)), 30)
     freezer = next(way for way in found.sooner if way.key == "freezer")
-    assert "brittle, below 6.5 °C" in plain(freezer.risk)
-    assert "water is taken up" in freezer.risk
+    assert "below 6.5 °C and brittle" in plain(freezer.risk)
+    assert "water is absorbed" in freezer.risk
 
 
 # -- a hot kitchen

@@ -135,7 +135,7 @@ def test_no_pull_without_gluten_and_the_steps_say_so():
     planned = made(dough=((300, "buckwheat flour"), (150, "unsalted butter"), (90, "water")))
     assert planned.course.gluten == 0
     assert planned.course.shrink[0].pull == 0
-    assert "binding" in {ask.reason: ask.words for ask in step(planned, "rest.1").asks}["pull"]
+    assert "its binder holds it" in {ask.reason: ask.words for ask in step(planned, "rest.1").asks}["pull"]
 
 
 # -- the mix
@@ -150,7 +150,7 @@ def test_hot_kitchen_ice_is_refused_and_the_flour_that_works_is_named():
     mixing = planned.mixing
     assert mixing.crumb_c == pytest.approx(19.5, abs=0.5)
     assert mixing.is_spoiled
-    assert "ice will not bring it back" in mixing.refusal
+    assert "ice will not save it" in mixing.refusal
     flour = {lever.name: lever.would_do_c for lever in mixing.levers}["flour"]
     assert flour == pytest.approx(15.9, abs=0.5)
     assert planned.course.is_marked
@@ -329,7 +329,7 @@ def test_figures_in_sentences_show_no_false_digits():
         (HARBOUR, 0.66, "balanced"),
         (((400, "strong flour"), (60, "unsalted butter"), (220, "water")), 1.60, "tough"),
         (((400, "soft flour"), (240, "unsalted butter"), (40, "water")), 0.188, "tender"),
-        (((300, "rice flour"), (150, "unsalted butter"), (90, "water")), 0.0, "has to bind it"),
+        (((300, "rice flour"), (150, "unsalted butter"), (90, "water")), 0.0, "must bind it"),
     ],
 )
 def test_the_read_out_names_the_gluten_and_what_it_does(dough, strength, words):

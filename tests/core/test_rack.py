@@ -142,10 +142,10 @@ def test_what_will_not_go_well_is_said_with_the_number():
         return " ".join(remarks(piece(Item(tin, 1, **values), DENSITY), sheet, tray))
 
     wide = Tin("tart", "free_round", 380, 0, 0, border_mm=15)
-    assert "380 mm across does not carry itself at 3 mm: past 300 mm" in said(wide)
-    assert "A border of 15 mm does not stay folded" in said(wide)
+    assert "380 mm across cannot hold itself up at 3 mm: past 300 mm" in said(wide)
+    assert "A border of 15 mm will not stay folded" in said(wide)
     assert "more than the 1200 × 600 mm here" in said(Tin("x", "slab", 900, 0, 0, 700))
-    assert "does not stand on a tray of 600 × 400" in said(Tin("x", "slab", 900, 0, 0, 300))
+    assert "does not fit on a tray of 600 × 400" in said(Tin("x", "slab", 900, 0, 0, 300))
     assert "0.8 mm is too thin to lift" in said(FLAN, thickness_mm=0.8)
     assert "12 mm is too thick to bake through" in said(FLAN, thickness_mm=12)
     assert "A joined edge wants about 25 mm" in said(PLATE, cover=LID, overhang_mm=5)
@@ -221,6 +221,6 @@ def test_scaling_names_its_traps():
     assert "equal loads" in said
     assert "7 tins on 7 trays" in said
     small = plan(PlanInputs(lines(*HARBOUR), (Item(FLAN, 1),)))
-    assert "does not halve" in " ".join(scale_notes(small))
+    assert "does not bake in half the time" in " ".join(scale_notes(small))
     near = plan(PlanInputs(lines(*HARBOUR), (Item(FLAN, 3),)))
     assert scale_notes(near) == ()

@@ -130,7 +130,7 @@ def test_a_make_can_be_worked_in_a_room_of_its_own(sign_in, make):
     assert mixing.flour_c == 29
     assert mixing.is_spoiled
     page = client.get(f"/makes/{make.pk}/cold/").content.decode()
-    assert "ice will not bring it back" in page
+    assert "ice will not save it" in page
     assert "flour at" in page
     bad = client.post(f"/makes/{make.pk}/cold/room/", {"room_c": "warm"})
     assert (bad.status_code, "“warm” is not a number of °C" in bad.content.decode()) == (422, True)

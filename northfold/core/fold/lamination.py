@@ -184,8 +184,8 @@ class Lamination:
         return {
             GOOD: f"{film}, good for {self.band.name}: {low} to {high}.",
             COARSE: f"{film}: over {high} it is coarse and leaks. One fold more, or thinner.",
-            FINE: f"{film}: under {low} it is finer than stays whole: even, modest in its lift. One fold fewer.",
-            MERGED: f"{film}: under 0.001 mm a fold merges more than it multiplies. Fewer folds.",
+            FINE: f"{film}: under {low} it is finer than stays whole: even layers, but less lift. One fold fewer.",
+            MERGED: f"{film}: under 0.001 mm folding merges layers instead of making more. Fewer folds.",
         }[self.verdict]
 
 
@@ -272,7 +272,7 @@ def _check(inputs: FoldInputs, start: Start, share: float) -> Sequence[str]:
     """What is refused before anything is sized, and what is warned of."""
     if share > REFUSE_SHARE:
         raise CannotFold(
-            f"Roll-in fat is {100 * share:.0f} % of the total dough: over {100 * REFUSE_SHARE:.0f} % nothing holds it. "
+            f"Roll-in fat is {100 * share:.0f} % of the total dough: over {100 * REFUSE_SHARE:.0f} % no dough holds. "
             "Less fat, or more dough."
         )
     warnings = []
@@ -320,7 +320,7 @@ def _blocks(inputs: FoldInputs, volume_ml: float) -> int:
     thicker = math.ceil(2 * inputs.turn_mm * longest / bench) / 2
     if longest <= bench + 1e-6:
         raise CannotFold(
-            f"A block is opened out or folded wider than the {bench:,.0f} × {min(inputs.bench_mm):,.0f} mm of bench: "
+            f"Opened or folded, a block is wider than the {bench:,.0f} × {min(inputs.bench_mm):,.0f} mm of bench: "
             f"{more} blocks, or another lock-in."
         )
     raise CannotFold(

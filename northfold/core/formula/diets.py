@@ -290,8 +290,8 @@ def _bind(desk: _Desk, diet: Diet, base_key: str, binder_key: str) -> None:
     desk.add(binder.ingredient, weight * binder.percent / 100, "binds instead of gluten")
     desk.water_g += binder.drinks * weight * binder.percent / 100
     desk.remarks.append(
-        f"{binder.name.capitalize()} binds it; let it absorb for half an hour. Then roll it between two sheets, or "
+        f"{binder.name.capitalize()} binds it; give it half an hour to absorb. Then roll it between two sheets, or "
         "press it."
     )
     if binder.key == "enzyme":
-        desk.remarks.append("The powder is an enzyme: weigh it without dust, with a mask.")
+        desk.remarks.append("The powder is an enzyme: weigh it without raising dust, and wear a mask.")

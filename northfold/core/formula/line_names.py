@@ -58,7 +58,7 @@ def _not_that(item: Ingredient, free_of: frozenset[str], shelf: Shelf) -> Doubt:
     ]
     near = sorted(others, key=lambda other: abs(other.composition.fat - item.composition.fat))[:MOST_OFFERED]
     choices = tuple(Remedy(other.name, "ingredient", other.name) for other in near)
-    said = f"The recipe wants it without {holds}, and {item.name} holds {holds}: it is not taken for it."
+    said = f"The recipe asks for it without {holds}, and {item.name} holds {holds}: so it was not used."
     return Doubt("unknown_ingredient", f"{said} Choose one without, or add yours to the kitchen.", (*choices, DROP))
 
 
@@ -74,7 +74,7 @@ def _open_choice(match: Match, tail: str, shelf: Shelf) -> list[Doubt]:
         return []
     names = (match.ingredient.name, found.ingredient.name)
     options = tuple(Remedy(name, "ingredient", name) for name in names)
-    return [Doubt("alternative", f"A choice is left open; taken as {names[0]}.", options)]
+    return [Doubt("alternative", f"The recipe leaves a choice; taken as {names[0]}.", options)]
 
 
 def _naming_doubts(match: Match, named: str) -> list[Doubt]:
@@ -90,12 +90,12 @@ def _naming_doubts(match: Match, named: str) -> list[Doubt]:
     others = tuple(choice for choice in choices if choice.value != name)
     if match.alternatives:
         options = tuple(Remedy(option, "ingredient", option) for option in dict.fromkeys(match.alternatives))
-        return [Doubt("alternative", f"A choice is left open; taken as {name}.", options)]
+        return [Doubt("alternative", f"The recipe leaves a choice; taken as {name}.", options)]
     if match.unknown:
         words = " ".join(match.unknown)
         return [Doubt("partly_read", f"Taken for {name}; “{words}” was not understood.", (right, *others, DROP))]
     if match.spelling:
-        return [Doubt("spelling", f"Spelt unlike anything on the list; taken for {name}.", (right, *others, DROP))]
+        return [Doubt("spelling", f"Nothing on the list is spelt like that; taken as {name}.", (right, *others, DROP))]
     if match.loose:
-        return [Doubt("loose_name", f"“{named[:40]}” can be several things; taken for {name}.", (right,))]
+        return [Doubt("loose_name", f"“{named[:40]}” can be several things; taken as {name}.", (right,))]
     return []

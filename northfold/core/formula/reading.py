@@ -302,7 +302,7 @@ def _if_needed(plain: str, system: str) -> tuple[_More, str]:
     if not measures:
         return _More(), plain
     amount = found["amount"].strip()
-    said = f"{amount[0].upper()}{amount[1:]} more only if needed: it widens the range and is not counted in the weight."
+    said = f"{amount[0].upper()}{amount[1:]} more only if needed: not counted in the weight, but shown in its range."
     left = f"{plain[: found.start()]}{plain[found.end() :]}"
     return _More(measures[0], (Doubt("if_needed", said, (Remedy("That is right", "accept", "x"),)),)), left
 
@@ -438,7 +438,7 @@ def _read_counted(text: str, plain: str, system: str, shelf: Shelf) -> ReadLine:
         if size and ingredient.name in EGG_SHARE:
             each = size[1] * EGG_SHARE[ingredient.name]
         elif ingredient.name == "whole egg":
-            doubts.append(Doubt("egg_size", f"No size said: counted as {each:g} g each, out of the shell."))
+            doubts.append(Doubt("egg_size", f"No size given: counted as {each:g} g each, out of the shell."))
         return replace(line, unit=ingredient.unit, grams=amount.times(each), doubts=tuple(doubts))
     if amount.usual >= BARE_GRAMS_FROM:
         doubts.append(

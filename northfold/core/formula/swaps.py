@@ -84,9 +84,9 @@ def _check(lines: Sequence[DoughLine], number: int, share: float, role: str, to:
     if not 0 < share <= 1:
         raise OutsideRange("A share of", 100 * share, 1, 100, "%")
     if line.ingredient.role != role or to.role != role:
-        raise CannotSwap(f"{line.ingredient.name} and {to.name} cannot stand for each other: choose another {role}.")
+        raise CannotSwap(f"{line.ingredient.name} and {to.name} cannot replace each other: choose another {role}.")
     if line.ingredient.name == to.name:
-        raise CannotSwap(f"It is {to.name} already. Choose another {role}.")
+        raise CannotSwap(f"It is already {to.name}. Choose another {role}.")
     return line
 
 
@@ -141,7 +141,7 @@ def swap_fat(
         if change is not None:
             changes.append(change)
         if left >= LEAST_G:
-            remarks.append(f"There is no {name} to take {left:.1f} g from: the dough comes out with that much more.")
+            remarks.append(f"There is no {name} to take {left:.1f} g from: the dough will hold that much more.")
     remarks += _costs(lines, changes, old, to)
     return Swap(tuple(changes), tuple(remarks))
 
@@ -161,7 +161,7 @@ def _costs(lines: Sequence[DoughLine], changes: Sequence[Change], old: Ingredien
     blend = fat_blend((line.ingredient, line.grams) for line in after)
     said = []
     if blend is None or blend.roll_c is None:
-        said.append("It does not firm up: no flakes, a short and crumbly bite. Mix it as an oil dough.")
+        said.append("It does not firm up: no flakes, a short, crumbly bite. Mix it as an oil dough.")
     else:
         low, high = blend.roll_c
         flake = f", cuts into flakes up to {blend.flake_max_c:.0f} °C" if blend.flake_max_c is not None else ""
@@ -170,7 +170,7 @@ def _costs(lines: Sequence[DoughLine], changes: Sequence[Change], old: Ingredien
     if before_milk and not after_milk:
         said.append("Without milk solids it browns later and tastes less of butter.")
     elif after_milk and not before_milk:
-        said.append("Milk solids brown it sooner and taste of butter; mind the allergen milk.")
+        said.append("Milk solids brown it sooner and taste of butter. It now holds milk, an allergen.")
     return said
 
 
@@ -219,7 +219,7 @@ def swap_flour(
     if has_gluten(lines) and not has_gluten(apply_swap(lines, changes)):
         remarks.append("No flour left has gluten: it needs another binder, such as egg, psyllium or xanthan.")
     elif to.gluten_factor < line.ingredient.gluten_factor:
-        remarks.append("Less gluten: more tender, less to hold it together. Roll it between two sheets.")
+        remarks.append("Less gluten: more tender, but it breaks more easily. Roll it between two sheets.")
     return Swap(tuple(changes), tuple(remarks))
 
 
@@ -285,7 +285,7 @@ def move_to(lines: Sequence[DoughLine], axis: str, percent: float) -> Swap:
     by_g = (percent - float(getattr(ratio, axis))) * ratio.flour_g / 100
     whole = sum(lines[number].grams for number in movable)
     if not whole or whole + by_g < -1e-9:
-        held = f"only {whole:.0f} g of {axis} can move" if whole else f"no line of {axis} stands in it"
+        held = f"only {whole:.0f} g of {axis} can move" if whole else f"it has no line of {axis}"
         raise CannotSwap(f"{axis.capitalize()} cannot come to {percent:g} %: {held}. Add or change a line first.")
     factor = (whole + by_g) / whole
     changes = [

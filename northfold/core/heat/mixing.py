@@ -37,8 +37,7 @@ class IceCannotRescue(CoreError):
         ]
         remedy = f"Start with the {' or the '.join(ways)}." if ways else "Chill both flour and fat, and the bowl."
         super().__init__(
-            f"Crumb at {round(crumb_c * 2) / 2:g} °C: above {top_c:g} °C the fat smears; ice will not bring it back. "
-            f"{remedy}"
+            f"Crumb at {round(crumb_c * 2) / 2:g} °C: above {top_c:g} °C the fat smears; ice will not save it. {remedy}"
         )
 
 

@@ -19,7 +19,7 @@ class RimGrew(CoreError):
     def __init__(self, point: str, before_mm: float, after_mm: float) -> None:
         self.point, self.before_mm, self.after_mm = point, before_mm, after_mm
         super().__init__(
-            f"{after_mm:g} mm after is higher than {before_mm:g} mm before: a rim does not grow in the oven. "
+            f"{after_mm:g} mm after is higher than {before_mm:g} mm before: a rim cannot grow in the oven. "
             "Measure again, or swap the two if they are the wrong way round."
         )
 

@@ -17,7 +17,7 @@ class BadComposition(CoreError):
 
     def __init__(self, total_pct: float) -> None:
         self.total_pct = total_pct
-        less = "add what is missing, most often starch or water" if total_pct < 100 else "take what is too much"
+        less = "add what is missing, most often starch or water" if total_pct < 100 else "take some out"
         super().__init__(f"The parts make {total_pct:.1f} %, and should make 100: {less}.")
 
 

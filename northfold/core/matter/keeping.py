@@ -84,7 +84,7 @@ def keeps_until(
     if place_c <= FREEZES_BELOW_C:
         return Kept(since + timedelta(weeks=times.frozen_weeks), f"frozen, {times.frozen_weeks:g} weeks")
     if place_c > KEEPS_UP_TO_C:
-        return Kept(since + timedelta(hours=WARM_H), f"{place_c:g} °C is no place to keep it: {WARM_H:g} h at most")
+        return Kept(since + timedelta(hours=WARM_H), f"{place_c:g} °C is too warm to keep it: {WARM_H:g} h at most")
     if thawed:
         return Kept(since + timedelta(hours=times.thawed_h), f"thawed, {times.thawed_h:g} h")
     hours = times.rich_h if rich else times.lean_h

@@ -149,8 +149,8 @@ def how_cold(mixing: Mixing) -> Answer:
         "How cold must flour, fat and liquid be?",
         f"{lead}{told}: crumb {degrees(mixing.crumb_c)}, good up to {degrees(mixing.good_to_c or 0)}.",
         f"crumb {span(mixing.crumb_c - off, mixing.crumb_c + off)}",
-        f"The work is taken to warm it by {degrees(mixing.friction_k)}, within {100 * FRICTION_SD:.0f} %, four fifths "
-        "of it before the liquid goes in. A dough probed at the bench replaces that.",
+        f"Working it warms it by about {degrees(mixing.friction_k)}, within {100 * FRICTION_SD:.0f} %, four fifths "
+        "of that before the liquid goes in. A dough you probe replaces this.",
     )
 
 
@@ -161,9 +161,9 @@ def how_long_to_temper(case: Case) -> Answer:
     start_c = cold.temperature_c(case.room_c)
     found = timed(case.heat, case.shaped.body, start_c, bench.stay(COLD_MIN, case.room_c), low, bench.film_sd)
     if found.minutes is None:
-        says = f"On {bench.name} it does not come up to {degrees(low)}: the room is too cold."
+        says = f"On {bench.name} it never warms to {degrees(low)}: the room is too cold."
     elif not found.minutes:
-        says = f"No time: out of {cold.name} it is {degrees(start_c)}, and it rolls from {degrees(low)}."
+        says = f"None: out of {cold.name} it is {degrees(start_c)}, and it rolls from {degrees(low)}."
     else:
         planned = case.step("temper.1")
         after = f" After the rest as planned: {duration(planned.wait_min)}." if planned else ""
@@ -172,10 +172,10 @@ def how_long_to_temper(case: Case) -> Answer:
         )
     return Answer(
         "temper",
-        "How long to temper before it rolls without cracking?",
+        "How long must it temper to roll without cracking?",
         says,
         found.spread,
-        f"Cold through; {place_kinds()[bench.kind].name} takes and gives heat as its kind does, within "
+        f"Cold through; {place_kinds()[bench.kind].name} heats and cools as its kind does, within "
         f"{100 * bench.film_sd:.0f} %.",
     )
 
@@ -184,7 +184,7 @@ def is_it_rested(case: Case) -> Answer:
     """Whether the dough is rested for the pin and for the oven, and has drunk."""
     question, course = "Is it rested?", case.course
     if not course.gluten:
-        says = "Without gluten nothing pulls; it needs its binder, and time to absorb."
+        says = "Without gluten nothing pulls back; it needs its binder, and time to absorb."
         return Answer("rested", question, says, "", "")
     adds = case.rolling_adds
     held = case.first_rolled.pull_from.total - adds
@@ -204,8 +204,8 @@ def is_it_rested(case: Case) -> Answer:
         "rested",
         question,
         f"{rolling} {oven}",
-        f"{100 * drunk:.0f} % of the water is taken up by then: {word}.",
-        "A stated model of pull and rest, e-fold times 5 and 50 min at 20 °C; your measured shrink scales it.",
+        f"{100 * drunk:.0f} % of the water is absorbed by then: {word}.",
+        "From how gluten relaxes: half of its pull in some 5 min, half in 50 at 20 °C. Your measured shrink scales it.",
     )
 
 

@@ -79,9 +79,9 @@ def tins_ready(pieces: Sequence[Piece], grease: str) -> tuple[str, ...]:
         elif tin.material == "silicone":
             said.append(f"{named}: silicone on a tray, as it is.")
         elif tin.kind == "fluted":
-            said.append(f"{named}: a thin film of {grease} in the flutes; its base comes out.")
+            said.append(f"{named}: a thin film of {grease} in the flutes; the base lifts out.")
         elif piece.item.cover in (LID, PRESSED):
             said.append(f"{named}: greased with {grease}, with a strip of paper to lift by.")
         else:
-            said.append(f"{named}: dry and clean; short dough lets go by itself.")
+            said.append(f"{named}: dry and clean; short dough comes away by itself.")
     return tuple(said)

@@ -22,7 +22,7 @@ from northfold.core.method.words import degrees, span
 WORTH_PCT, WORTH_MIN = 0.1, 10.0
 # A laminated dough holds more and lets go for hours: from so much on its wait is worth it. [% of length] Assumption.
 LAMINATED_WORTH_PCT = 0.3
-NO_GLUTEN = Ask(PULL, 0.0, "without gluten nothing pulls: it is a matter of binding")
+NO_GLUTEN = Ask(PULL, 0.0, "no gluten, so nothing pulls back: its binder holds it")
 OIL = Ask(TEMPERATURE, 0.0, "oil neither firms nor softens")
 
 
@@ -53,7 +53,7 @@ def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float, *
 def drinking(time_min: float, drunk: float, trace: Trace) -> Ask:
     """Until a crumbly dough holds: 80 % of the water taken up, from so much on. [min, share]"""
     left = [1 - share for share in drunk_along(time_min, drunk, trace)]
-    words = f"{100 * HOLDS_FROM:.0f} % of the water is taken up"
+    words = f"{100 * HOLDS_FROM:.0f} % of the water is absorbed"
     return Ask(DRINKING, falls_to(1 - HOLDS_FROM, trace.minutes, left), words)
 
 

@@ -58,7 +58,7 @@ def _dough(plan: Plan) -> str:
     """Whether there is dough enough, and how much is mixed."""
     mixed, factor = plan.mixed_g or 0.0, plan.factor or 0.0
     if mixed < 1:
-        return f"Enough at hand: {plan.taken_g:,.0f} g from the cold store, nothing is mixed."
+        return f"Enough in the cold store: {plan.taken_g:,.0f} g from the cold store, nothing is mixed."
     said = f"{mixed:,.0f} g are mixed, {factor:.2f} times the formula as written"
     return f"{said}; {plan.taken_g:,.0f} g come from the cold store." if plan.taken_g >= 1 else f"{said}."
 
@@ -72,7 +72,7 @@ def _silent(plan: Plan) -> tuple[str, ...]:
     if "salt" not in roles and not salted:
         said.append("No salt: 1 to 2 % of the flour is usual, in sweet doughs half of that.")
     if not roles & {"liquid", "egg", "binder"} and (plan.ratio is None or plan.ratio.true_water < 14):
-        said.append("Nothing binds it but the fat: an egg yolk or a spoon of water a 250 g of flour would.")
+        said.append("Only the fat binds it: add an egg yolk or a spoon of water to every 250 g of flour.")
     if not plan.gluten and "binder" not in roles and "egg" not in roles:
         said.append("No gluten and no binder: it will not hold.")
     return tuple(said)

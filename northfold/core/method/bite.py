@@ -11,7 +11,11 @@ from northfold.core.method.words import degrees
 # What the gluten factor G of a dough says of its bite: (below, text, lever). North Fold reference table.
 GLUTEN_BANDS = (
     (0.35, "Under 0.35 it eats tender and breaks easily.", "Egg, or a stronger flour, holds it together"),
-    (0.7, "Between 0.35 and 0.7 it is balanced: it holds and stays tender.", "A stronger flour or more water firms it"),
+    (
+        0.7,
+        "Between 0.35 and 0.7 it is balanced: it holds together and stays tender.",
+        "A stronger flour or more water firms it",
+    ),
     (1.0, "From 0.7 it is firm to the bite.", "Rub the fat in finer, or hold water back"),
     (9.0, "Over 1.0 it comes out tough.", "Take a softer flour, more fat or less water"),
 )
@@ -64,15 +68,15 @@ def bite(
 
 def _of_gluten(strength: float, family: str) -> Statement:
     if not strength:
-        return Statement("gluten", 0.0, "No flour has gluten: egg, gum or husk has to bind it.", "", False, "", 2)
+        return Statement("gluten", 0.0, "No flour here has gluten: egg, gum or husk must bind it.", "", False, "", 2)
     if family in STRONG:
         weak, tough = strength < STRONG_FROM, strength > STRONG_TO
-        text = "Between 1.0 and 1.5 it is strong, as a laminated or stretched dough wants it."
+        text = "Between 1.0 and 1.5 it is strong, right for a laminated or stretched dough."
         lever = "A softer flour or an acid slackens it"
         if weak:
-            text, lever = "Under 1.0 it is weak to be folded or pulled.", "Take a stronger flour"
+            text, lever = "Under 1.0 it is too weak to fold or pull.", "Take a stronger flour"
         elif tough:
-            text = "Over 1.5 it is stronger than a laminated or stretched dough wants: it springs back and eats tough."
+            text = "Over 1.5 it is too strong even to fold or stretch: it springs back and eats tough."
         return Statement("gluten", strength, text, lever, tough, "", 2)
     _, text, lever = next(band for band in GLUTEN_BANDS if strength < band[0])
     return Statement("gluten", strength, text, lever, strength >= 1.0, "", 2)
@@ -86,9 +90,9 @@ def _of_crumb(mixing: Mixing | None, room_c: float) -> list[Statement]:
     colder = [f"{name} at {degrees(would)}" for name, would in warmer.items() if name in ("flour", "fat")]
     lever = f"{colder[0][0].upper()}{colder[0][1:]} would do" if colder else "Flour, fat or bowl colder"
     if mixing.verdict == COLD:
-        lever = "Let the fat come up first"
+        lever = "Let the fat warm first"
     elif mixing.verdict not in (SPOILED, SMALL):
-        lever = "The warmth of flour and fat moves it"
+        lever = "Colder or warmer flour and fat change it"
     said = f"In a room of {degrees(room_c)}. {mixing.remark}"
     state = Statement("crumb", half_degree(mixing.crumb_c), said, lever, mixing.verdict in (SPOILED, SMALL), "°C")
     if not mixing.crumb_mm:
@@ -96,7 +100,7 @@ def _of_crumb(mixing: Mixing | None, room_c: float) -> list[Statement]:
         return [state, Statement("fat coat", 100.0, fine, "Cold fat in pieces bakes flaky", False, "%", 0)]
     size = mixing.crumb_mm
     if mixing.is_spoiled:
-        text = "The pieces have smeared, whatever their size: dense and short instead of flaky."
+        text = "The pieces of fat have smeared: dense and short, not flaky."
         return [state, Statement("pieces of fat", size, text, lever, True, "mm", 0)]
     if size >= FLAKY_MM:
         text, lever = "From 6 mm, and cold, it bakes flaky.", "Pieces of 2 to 6 mm bake shorter"

@@ -28,7 +28,7 @@ OILED_HABIT_MIN = 10.0
 OILED_REST = {
     "name": "Rest",
     "look": "Cover it until it hardly springs back when you press it.",
-    "wrong": "Springs back: 15 min more. A dry skin: oil it, cover it close.",
+    "wrong": "If it springs back, give it 15 min more. If its skin is dry, oil it and cover it closely.",
 }
 
 
@@ -53,7 +53,7 @@ def rest(walk: Walk) -> None:
         Ask(HABIT, walk.first_rest.minutes, f"the kitchen rests {walk.first_rest.name}"),
     ]
     if wanted[2].minutes is None:
-        walk.remark("rest.1", f"In {place.name} it does not come down to where it rolls: {wanted[2].words}.", 5)
+        walk.remark("rest.1", f"In {place.name} it never gets cold enough to roll: {wanted[2].words}.", 5)
     minutes, reason, mark = walk.set_minutes("rest.1", wanted)
     trace, pull = walk.wait("rest.1", minutes, place, walk.resting_body)
     end_c = dough.mean_c
@@ -99,9 +99,9 @@ def rested_or_chilled(walk: Walk, start_c: float, end_c: float) -> str:
     low, high = walk.blend.roll_c
     change = f"{degrees(start_c)} to {degrees(end_c)}"
     if end_c > high:
-        return f"It rests but does not chill: {change}, and {walk.fat_name} rolls at {span(low, high)}."
+        return f"It rests but does not get cold: {change}, and {walk.fat_name} rolls at {span(low, high)}."
     if end_c > (low + high) / 2 + 0.25:
-        return f"It rests and chills to the warm edge: {change}, {walk.fat_name} rolls at {span(low, high)}."
+        return f"It rests, and chills to the warm end: {change}, {walk.fat_name} rolls at {span(low, high)}."
     return f"It rests and chills: {change}."
 
 
@@ -142,7 +142,7 @@ def bend(walk: Walk, key: str, body: Body, low_c: float, where: str) -> None:
     frozen = walk.traced[-1].trace.is_frozen
     reached = minutes_to(walk.heat, body, dough.starts_from(body), stay, low_c)
     if reached is None:
-        walk.remark(key, f"On {place.name} it does not come up to {degrees(low_c)}, {where}.", 5)
+        walk.remark(key, f"On {place.name} it never warms to {degrees(low_c)}, {where}.", 5)
     ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low_c)}, {where}")
     minutes, reason, mark = walk.set_minutes(key, [ask])
     walk.wait(key, minutes, place, body, name="Temper")
@@ -191,7 +191,7 @@ def chill(walk: Walk) -> None:
     """Firm for the oven: the lined tin, the cut pieces on their tray, the filled piece."""
     dough, body = walk.dough, walk.chilled_body
     if walk.at_once and not walk.edits.find("chill.1", "minutes"):
-        said = "Suet with a raising agent is rolled and baked at once: it works from the moment it is wet."
+        said = "Suet with a raising agent is rolled and baked at once: it starts to work as soon as it is wet."
         walk.remark("roll.main", f"{said} Oven hot before you mix.", 4)
         return
     frozen_firm = walk.kind.blind and walk.weights.key == "frozen"
@@ -212,7 +212,7 @@ def chill(walk: Walk) -> None:
         asks.frozen_for_oven(long, body, walk.heat.density_kg_m3, stay)
         if frozen_firm
         else asks.firm_for_oven(walk.blend, long),
-        Ask(HABIT, OILED_HABIT_MIN, f"covered {OILED_HABIT_MIN:.0f} min, so that it lies still")
+        Ask(HABIT, OILED_HABIT_MIN, f"covered {OILED_HABIT_MIN:.0f} min, so that it stops shrinking back")
         if walk.has_oil
         else Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
     ]
@@ -227,7 +227,7 @@ def chill(walk: Walk) -> None:
         )
         wanted = [replace(ask, minutes=min(ask.minutes or JUICY_MIN, JUICY_MIN)) for ask in wanted]
     if frozen_firm and wanted[2].minutes is None:
-        walk.remark("chill.1", "Without weights the case is to be frozen firm: choose a freezer for it.", 6)
+        walk.remark("chill.1", "Without weights the case must be frozen firm: choose a freezer.", 6)
     minutes, reason, mark = walk.set_minutes("chill.1", wanted)
     trace, pull = walk.wait("chill.1", minutes, place, body)
     end_c = dough.mean_c
@@ -243,7 +243,7 @@ def chill(walk: Walk) -> None:
         firm = f"Chill it to {degrees(end_c)}: stiff, not hard yet. It starts to freeze here."
     name = f"Rest {where}" if walk.has_oil and not walk.frozen_firm else "" if in_tin else "Chill on the tray"
     if walk.has_oil and not walk.frozen_firm:
-        firm = f"Cover it until it lies still when you lift an edge: {degrees(end_c)}."
+        firm = f"Cover it until a lifted edge falls back without shrinking: {degrees(end_c)}."
     walk.add(
         "chill.1",
         {
@@ -272,7 +272,7 @@ def rest_sheet(walk: Walk) -> None:
     long = long_stay(walk.heat, walk.sheet, dough.starts_from(walk.sheet), place.stay(LONGEST_MIN, walk.room_c))
     wanted = [
         asks.cool_to_roll(walk.blend, long),
-        Ask(HABIT, SHEET_HABIT_MIN, f"a folded sheet lies {SHEET_HABIT_MIN:.0f} min before it is cut"),
+        Ask(HABIT, SHEET_HABIT_MIN, f"a folded sheet rests {SHEET_HABIT_MIN:.0f} min before it is cut"),
     ]
     minutes, reason, mark = walk.set_minutes("rest.sheet", wanted)
     _, pull = walk.wait("rest.sheet", minutes, place, walk.sheet)

@@ -30,7 +30,7 @@ def _seal(walk: Walk) -> None:
     if walk.bake.until != PART:
         return
     if _is_cold_weighted(walk):
-        said = "With the weights in until it is cold its base is not sealed hot: brush it then, 5 min in the oven."
+        said = "The weights stay in until it is cold, so seal the base then and dry it 5 min in the oven."
         walk.remark("weights.off", said, 2)
     else:
         oven, waits = walk.bake.oven, waiting(walk.edits, "seal", SEAL_MIN, OVEN)

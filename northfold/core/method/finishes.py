@@ -203,5 +203,5 @@ def _seal(lines: Sequence[DoughLine], edits: EditReader, choices: dict[str, Fini
     if _holds(lines, "egg"):
         return choices["egg"]
     fat = choices["fat"]
-    why = "The dough holds no egg, so none goes on it; a dry layer under the filling does it too."
+    why = "The dough holds no egg, so none goes on it; a dry layer under the filling works too."
     return Finish("fat", fat.words, fat.ingredients, why)

@@ -40,7 +40,7 @@ def _crumb(case: Case) -> NotToday | None:
     place = cold_enough(setting, to_c)
     if place is None or case.mixed_with(takes).is_spoiled:
         return NotToday(
-            "crumb", what, "Mix it in a cooler hour or a cooler room, or with a machine that warms it less."
+            "crumb", what, "Mix it at a cooler hour, in a cooler room, or with a machine that warms it less."
         )
     flour = [line for line in case.plan.inputs.lines if line.ingredient.role == "flour" and line.grams]
     minutes = chill_min(flour, mixing.flour_c, to_c, place, case.room_c)
@@ -60,7 +60,7 @@ def _dough(case: Case) -> NotToday | None:
         return None
     iced = f" even with {mixing.ice_g:.0f} g of the liquid as ice" if mixing.ice_g >= 1 else ""
     what = f"A dough of {degrees(mixing.target_c)}:{iced} it comes to {degrees(mixing.dough_c)}."
-    return NotToday("dough", what, "Colder flour or fat, or a cold bowl; else allow the longer chill that is planned.")
+    return NotToday("dough", what, "Use colder flour or fat, or a cold bowl; or allow the longer chill planned here.")
 
 
 def _no_cold(case: Case) -> NotToday | None:
@@ -72,7 +72,7 @@ def _no_cold(case: Case) -> NotToday | None:
     ):
         return None
     freezer = case.setting.freezer()
-    what = f"Chilling in {rest.place}, {degrees(rest.place_c or 0)}: it never comes down to {degrees(case.middle_c)}."
+    what = f"Chilling in {rest.place}, {degrees(rest.place_c or 0)}: it never cools to {degrees(case.middle_c)}."
     if freezer is None or freezer.key == rest.place_key:
         return NotToday("no_cold", what, "A colder place is needed.")
     takes: Take = (("rest.1", "place", freezer.key),)
@@ -84,10 +84,10 @@ def _bench(case: Case) -> NotToday | None:
     if window is None or window.minutes is None or round(window.minutes, 1) >= round(window.work_min, 1):
         return None
     if window.minutes <= 0:
-        what = f"Rolling it as it comes: {degrees(window.start_c)} is above {degrees(window.top_c)} already."
+        what = f"Rolling it as it is: {degrees(window.start_c)} is above {degrees(window.top_c)} already."
     else:
         what = (
-            f"Rolling and lining one in a go: a sheet has {duration(window.minutes)} before it is softer than "
+            f"Rolling and lining one in one go: a sheet has {duration(window.minutes)} before it is softer than "
             f"{degrees(window.top_c)}, the work takes {duration(window.work_min)}."
         )
     fridge = case.setting.cold_place().name
@@ -104,5 +104,5 @@ def _room(case: Case) -> NotToday | None:
         f"{degrees(greasy_c)}."
     )
     low, high = case.roll_c or (0.0, 0.0)
-    instead = f"Out of the cold only for the minutes of work, one piece at a time; it rolls at {span(low, high)}."
+    instead = f"Take out one piece at a time, only while you work it; it rolls at {span(low, high)}."
     return NotToday("room", what, instead)

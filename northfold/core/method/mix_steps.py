@@ -56,7 +56,7 @@ def mix(walk: Walk) -> None:
     if mixing.way == TOGETHER:
         why = f"{mixing.remark}{liquid}"
     if mixing.way == SCALDED:
-        why = f"{mixing.remark} Scalded starch holds it together, so that gluten has little to do."
+        why = f"{mixing.remark} The scalded starch holds it together; gluten does little here."
     walk.add(
         "mix",
         {"mix_why": why},
@@ -128,7 +128,7 @@ def for_what(walk: Walk, lots: Sequence[Lot]) -> str:
     for lot in lots:
         what = lot.noun if lot.count == 1 else f"{lot.noun}s"
         found.append(f"{lot.piece.item.tin.name} {what}" if len(walk.pieces) > 1 else what)
-    return f" for the {' and the '.join(dict.fromkeys(found))}"
+    return f" for {' and '.join(dict.fromkeys(found))}"
 
 
 def press(walk: Walk) -> None:

@@ -411,9 +411,9 @@ def _remark(
     if verdict == NO_CRUMB and purpose == "melted":
         return f"Melted fat leaves no flakes to keep cold: the dough comes to {degrees(mixed.dough_c)}."
     if verdict == NO_CRUMB:
-        return "Oil neither flakes nor firms: this crumb has no temperature to keep."
+        return "Oil neither flakes nor firms, so the crumb may be any temperature."
     if mixed.unmelted_ice_g:
-        return f"Not enough heat to melt the ice: the dough stands at 0 °C with {mixed.unmelted_ice_g:.0f} g unmelted."
+        return f"Too cold to melt all the ice: the dough is at 0 °C with {mixed.unmelted_ice_g:.0f} g unmelted."
     if verdict == SPOILED:
         return f"Crumb {crumb}: above {degrees(top_c or 0)} the fat smears into the flour."
     if verdict == SMALL:
@@ -421,7 +421,7 @@ def _remark(
             f"Crumb {crumb}: above {degrees(good_c or 0)} the flakes come out smaller. Colder fat or flour keeps them."
         )
     if verdict == COLD:
-        return f"Crumb {crumb}: below {degrees(floor_c or 0)} this fat does not rub or cream smooth. Let it warm."
+        return f"Crumb {crumb}: below {degrees(floor_c or 0)} this fat will not rub in or cream smooth. Let it warm."
     if target_c is not None and mixed.dough_c > target_c + 0.75:
         return f"The crumb is good; the dough comes to {degrees(mixed.dough_c)}, over the {degrees(target_c)} wanted."
     return f"Crumb {crumb}: good up to {degrees(good_c or 0)}."

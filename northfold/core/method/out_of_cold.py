@@ -63,7 +63,7 @@ def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Sett
     longest = max(shorter or halved, key=lambda step: step.minutes)
     advice = "Shorten that wait, or let it wait in the cold." if shorter else "Work in two halves."
     said = (
-        f"{_holds(what)} in it, and it lies out of the cold for {duration(minutes)}; keep it under {duration(most)}. "
+        f"{_holds(what)} in it, and it is out of the cold for {duration(minutes)}; keep it under {duration(most)}. "
         f"Longest: {longest.name.lower()}, {duration(longest.minutes)}. {advice}"
     )
     return OutOfCold(minutes, Remark(longest.key, said, WEIGHT))

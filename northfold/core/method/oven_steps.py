@@ -13,7 +13,7 @@ LOOKS = {
     "double_crust": "Bake until the crust is set and starts to colour.",
     "hand_pie": "Bake until deep gold all over, the base dry and firm when you lift one.",
     "free_form": "Bake until deep gold, the base dry when you lift it, the filling bubbling.",
-    "crackers": "Bake until gold at the rim and dry: break one, no dark line shows inside.",
+    "crackers": "Bake until gold at the edge and dry: break one, there is no dark line inside.",
     "sandies": "Bake until barely coloured at the edge. They are soft while hot and firm up as they cool.",
     "slab": "Bake until gold and the filling is set to a hand’s breadth from the middle.",
     "puff_shells": "Bake until risen straight, gold down to the bottom, light when you lift one: pale sides fall in.",
@@ -45,7 +45,7 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         marks = (edits.mark(stage.key, "minutes", f"{stage.minutes:g}", f"{stage.usual_min:g}"),)
     reminders = []
     if stage.look_at_min < stage.minutes:
-        reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small and browns early."))
+        reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small, so it browns early."))
     full = bake.until == FULL
     bare = stage.key == "bake.main"
     last = bake.stages[-1].key == stage.key
@@ -53,7 +53,7 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
         "bake_look": LOOKS.get(bake.kind, "Bake until the base is dry and pale gold all over.")
         if full or bare
         else PALER,
-        "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must stop paler.",
+        "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must come out paler.",
     }
     if edit is None:
         low, high = bake_range_min(stage.minutes)

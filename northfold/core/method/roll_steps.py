@@ -64,7 +64,7 @@ def roll(walk: Walk) -> None:
     set_window(walk, start_c, place, per_piece)
     walk.work(from_mm, thickness)
     walk.wait("roll.main", per_piece, place, walk.sheet, between=walk.is_between_sheets)
-    ask = f"{_to_size(walk)} {passes(from_mm, thickness)} passes, turning it a little each time; {_dusting(walk)}"
+    ask = f"{_to_size(walk)} {passes(from_mm, thickness)} passes, turning each time; {_dusting(walk)}"
     window = walk.window
     if window is None:
         said = "press or roll it between two sheets."
@@ -288,7 +288,7 @@ def set_window(walk: Walk, start_c: float, place: Place, work_min: float) -> Non
     minutes = minutes_to(walk.heat, walk.sheet, start_c, stay, high)
     walk.window = BenchWindow(start_c, high, minutes, work_min)
     if minutes is not None and round(minutes, 1) < round(work_min, 1):
-        softens = f"From {degrees(start_c)} it is past {degrees(high)} in {duration(minutes)}; "
+        softens = f"It warms past {degrees(high)} in {duration(minutes)}; "
         if walk.lot.is_sheet:
             said = f"{softens}rolling and cutting take {duration(work_min)}. "
             said += "Choose “at once, then chill flat”." if walk.folding is None else "Chill it flat and cut it cold."

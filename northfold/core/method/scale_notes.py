@@ -31,5 +31,7 @@ def scale_notes(plan: Plan) -> tuple[str, ...]:
             "full oven recovers slower. More dough in fewer, taller tins bakes longer: size each tin instead."
         )
     elif factor <= 1 / TRAPS_FROM:
-        said.append("Bake time does not halve with the dough: thickness sets it, not weight. A lower tin bakes sooner.")
+        said.append(
+            "Half the dough does not bake in half the time: thickness counts, not weight. A lower tin bakes sooner."
+        )
     return tuple(said)

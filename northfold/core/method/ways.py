@@ -96,7 +96,7 @@ def ways_there(case: Case, wanted_min: float) -> Ways:
     if now.form != DISC:
         flatten = (("shape", "form", DISC), *flatten)
     if not is_flat:
-        wide = f"Flat it dries at the edge and takes {_times(flat, now):.1f} times the shelf: wrap it."
+        wide = f"Laid flat it dries at the edges and takes {_times(flat, now):.1f} times the shelf: wrap it."
         add("flat", f"flat at {FLAT_MM:g} mm in {fridge.name}", flat, fridge, FLATTEN_MIN * count, wide, flatten)
     if freezer is not None:
         into: Take = (("rest.1", "place", freezer.key),)
@@ -109,7 +109,7 @@ def ways_there(case: Case, wanted_min: float) -> Ways:
             ("shape", "parts", f"{halves.parts}"),
             ("shape", "thickness_mm", f"{halves.across_mm:g}"),
         )
-        joined = "One piece from two discs: lay them 20 mm over each other and roll as one, or patch."
+        joined = "To make one piece from two discs, overlap them by 20 mm and roll them as one."
         add("halves", f"in two discs, in {fridge.name}", halves, fridge, DIVIDE_MIN * count, joined, divide)
     colder = _colder_flour(case, fridge)
     if colder is not None:
@@ -155,7 +155,7 @@ def _dry(case: Case, trace: Trace, minutes: float) -> str:
     if drunk >= HOLDS_FROM:
         return ""
     share, holds = f"{100 * drunk:.0f} %", f"{100 * HOLDS_FROM:.0f} %"
-    return f"{share} of the water is taken up by then; under {holds} the edge crumbles: press it."
+    return f"{share} of the water is absorbed by then; under {holds} the edge crumbles: press it."
 
 
 def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
@@ -167,10 +167,10 @@ def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
         passed = asks.falls_to(brittle_c, trace.minutes, trace.surface_c)
         if passed is not None and passed <= minutes:
             return (
-                f"Its face is brittle, below {degrees(brittle_c)}, from {duration(max(1, round(passed)))} on while the "
-                "middle is still soft: turn it, and let it even out for 5 min before the pin."
+                f"After {duration(max(1, round(passed)))} its surface is below {degrees(brittle_c)} and brittle, its "
+                "middle still soft: turn it over, and let it even out for 5 min."
             )
-    return "Set the timer: left there it freezes hard and stops resting."
+    return "Set a timer: left there it freezes hard and stops resting."
 
 
 def _colder_flour(case: Case, fridge: Place) -> Way | None:

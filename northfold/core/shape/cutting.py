@@ -386,7 +386,7 @@ def _reason(outline: str, layout: Layout, saved_pct: float) -> str:
         if layout.rows == 1:
             return "one row"
         return "square rows" if outline == RECTANGLE else "square rows: staggering saves nothing here"
-    return f"{layout.name}, each second piece on its head"
+    return f"{layout.name}, every second piece upside down"
 
 
 def rollings(

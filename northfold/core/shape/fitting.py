@@ -45,11 +45,11 @@ def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, fl
     if item.tin.border_mm or kind.key.startswith("free"):
         if across > CARRIES * thick:
             said.append(
-                f"{across:g} mm across does not carry itself at {thick:g} mm: past {CARRIES * thick:g} mm make two "
+                f"{across:g} mm across cannot hold itself up at {thick:g} mm: past {CARRIES * thick:g} mm make two "
                 f"small ones, or roll it {across / CARRIES:.1f} mm thick."
             )
         if item.tin.border_mm < LEAST_BORDER_MM:
-            said.append(f"A border of {item.tin.border_mm:g} mm does not stay folded: {LEAST_BORDER_MM:g} at least.")
+            said.append(f"A border of {item.tin.border_mm:g} mm will not stay folded: {LEAST_BORDER_MM:g} at least.")
     for part in made.parts:
         if part.cut is None and item.cover != "pressed":
             long, short = max(part.rolled_mm), min(part.rolled_mm)
@@ -60,7 +60,7 @@ def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, fl
                 )
     flat = max(max(top for top, _ in item.tin.axes()) + 2 * item.overhang_mm * item.tin.is_vessel, 0)
     if kind.key != PULLED and (flat > max(tray_mm) or min(top for top, _ in item.tin.axes()) > min(tray_mm)):
-        said.append(f"{item.tin.size} mm does not stand on a tray of {max(tray_mm):g} × {min(tray_mm):g} mm.")
+        said.append(f"{item.tin.size} mm does not fit on a tray of {max(tray_mm):g} × {min(tray_mm):g} mm.")
     least = LARGE_LIFTS_FROM_MM if max(made.blank_mm) > LARGE_MM else LIFTS_FROM_MM
     if thick < least and kind.key != PULLED and item.cover != "pressed":
         said.append(f"{thick:g} mm is too thin to lift at {max(made.blank_mm):.0f} mm: {least:g} mm at least.")
@@ -91,7 +91,7 @@ class TinsShort:
     def says(self) -> str:
         return (
             f"{self.wanted} × {self.tin.name} wanted, {self.owned} owned: line and bake them in {self.goes} goes, the "
-            f"rest of the dough in the cold, or find {self.wanted - self.owned} more."
+            f"rest of the dough cold, or find {self.wanted - self.owned} more."
         )
 
 
@@ -109,7 +109,7 @@ def tins_short(items: Iterable[Item]) -> dict[str, TinsShort]:
 CAUTIONS = {
     "glass": "Glass from the cold can break in a hot oven: let it warm in the room, or heat the oven with it.",
     "ceramic": "Ceramic from the cold can break in a hot oven: let it warm in the room, or heat the oven with it.",
-    "cast_iron": "Cast iron is heavy and stays hot long: dry cloths, both hands, a clear way.",
+    "cast_iron": "Cast iron is heavy and stays hot: use dry cloths and both hands, and clear the way.",
 }
 
 

@@ -58,4 +58,4 @@ class Command(BaseCommand):
         restoring.put_in_place(fresh, data)
         if kept:
             self.stdout.write(f"What was there before is kept as {kept}.")
-        self.stdout.write("Restored. Everybody signs in anew. Start the server again with make run.")
+        self.stdout.write("Restored. Everybody has to sign in again. Start the server again with make run.")
