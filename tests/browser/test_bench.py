@@ -186,7 +186,7 @@ def test_from_paste_to_a_result_that_teaches(server, browser):
     head.fill("#id_gap", "1")
     head.locator(".case-part[data-part='base']").click()
     head.get_by_label("domed").check()
-    head.get_by_role("button", name="Write it down").click()
+    head.get_by_role("button", name="Save").click()
     page = head.locator("main")
     for words in ("3.0 %", "1.33", "1.04–1.61", "domed", "Its weight is 0.31"):
         expect(page).to_contain_text(words)

@@ -153,7 +153,7 @@ def test_bad_measures_are_named_and_what_was_typed_stays(sign_in, baked, form, w
 def test_guests_see_results_and_write_none(sign_in, head, baked):
     client = sign_in("guest")
     address = f"/makes/{baked.pk}/result/"
-    assert b"Write it down" not in client.get(address).content
+    assert b'name="before_far"' not in client.get(address).content
     assert client.post(address, sent()).status_code == 403
     record(head, baked, note="fine")
     assert b"fine" in client.get(address).content
