@@ -84,7 +84,7 @@ class OverByThen(CoreError):
     def __init__(self, lot: Lot, until: datetime) -> None:
         when = f"{timezone.localtime(until):%d %B, %H:%M}"
         super().__init__(
-            f"{lot.what} is to be used by {when}, before this make starts. Make it earlier, or mix afresh."
+            f"{lot.what} is to be used by {when}, before this make starts. Make it earlier, or mix new dough."
         )
 
 

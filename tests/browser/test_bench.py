@@ -208,7 +208,7 @@ def server_now(page):
 
 
 def off_by(page, ends_s):
-    """By how many seconds the countdown of a page is off the server's time; the nearest of ten looks, as answers lag."""
+    """By how many seconds a page's countdown is off the server's time; the nearest of ten looks, for answers lag."""
     return min(abs(seconds_of(page) - (ends_s - server_now(page))) for _ in range(10))
 
 

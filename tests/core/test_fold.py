@@ -90,6 +90,7 @@ def test_volume_is_the_same_at_every_stage_and_nothing_leaves_the_bench(start, f
     for stage in rest:
         assert found.blocks * stage.volume_ml == pytest.approx(whole, rel=1e-3), stage.key
         assert max(stage.length_mm, stage.width_mm) <= 1200.1, stage.key
+        assert min(stage.length_mm, stage.width_mm) <= 600.1, stage.key
         layers = stage.layers.fat * stage.fat_um + stage.layers.dough * stage.dough_um
         assert layers == pytest.approx(1000 * stage.thickness_mm)
     # The fat covers: as long as its start says, of the package.
@@ -302,6 +303,9 @@ def test_inverse_takes_flour_into_the_fat_and_refuses_without():
     kneaded = planned.fold.inputs.flour_in_fat_g
     assert kneaded == pytest.approx(0.35 * 350 / 1180 * planned.dough_g)
     assert f"{kneaded / planned.fold.blocks:,.0f} g of the flour" in step(planned, "fat.slab").look
+    # Soft from the kneading, it goes flat into the cold: at least the half hour of a turn, before it is locked in.
+    slab = step(planned, "fat.slab")
+    assert slab.wait_min >= 30 and "chill it flat in Fridge" in slab.look
     bare = made(PUFF, SHELL, ("lock", "start", "inverse"), ("lock", "flour_in_fat_g", "0"))
     assert bare.course is None and "knead 30 to 40 g" in bare.no_course and bare.is_laminated
 

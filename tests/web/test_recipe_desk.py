@@ -137,7 +137,7 @@ def test_the_wording_of_a_line_is_edited_in_place(desk):
 
 def test_a_new_dough_is_started_afresh_and_comes_back(desk, sign_in, head):
     page = desk(paste="250 g flour")
-    assert "Start afresh" in page
+    assert "Start again" in page
     client = sign_in("head")
     client.post(reverse("dough:discard", args=[0]))
     assert Draft.objects.get(formula=None).payload["lines"] == []

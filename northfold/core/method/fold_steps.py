@@ -108,16 +108,16 @@ def fat_slab(walk: Walk) -> None:
         as_bought = block_of(lamination.inputs.fat_g, lamination.inputs.fat_kg_m3)
         reached = minutes_to(folding.fat_heat, as_bought, cold_c, bench, folding.range_c[0]) or 0.0
     kneaded = lamination.inputs.flour_in_fat_g / lamination.blocks
-    flour = f" {kneaded:,.0f} g of the flour kneaded into each first." if kneaded else ""
-    if outside:
-        flour += f" Then wrapped and flat in {walk.setting.cold_place().name} until it bends without a mark."
+    flour = f"Knead {kneaded:,.0f} g of the flour into each. " if kneaded else ""
+    cold = f" Wrap it and chill it flat in {walk.setting.cold_place().name} before you lock in." if outside else ""
     size = _size(stage)
     figures = {
         "slab": f"{size}, {stage.thickness_mm:.1f} mm thick, {lamination.inputs.fat_g / lamination.blocks:,.0f} g each",
         "slab_c": degrees(folding.middle_c),
         "roll_in": span(*folding.range_c),
         "flour": flour,
-        "temper": f"Out of the cold in its block for {duration(whole_minutes(reached))} first. "
+        "cold": cold,
+        "temper": f"Take the block out of the cold {duration(whole_minutes(reached))} before. "
         if reached and not outside
         else "",
     }
