@@ -72,7 +72,7 @@ class MakeItForm(forms.Form):
 
     tin = forms.ModelChoiceField(Tin.objects.none(), label="Tin or shape", empty_label="choose one")
     count = count_field(label="How many", initial=1)
-    due_at = MomentField(label="Ready at", help_text="Leave empty if it has no hour yet.")
+    due_at = MomentField(label="Ready at", help_text="Leave empty if no time is set yet.")
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

@@ -192,7 +192,7 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     takes = takes_of(case, wanted.minutes).get(request.POST.get("take", "")) if case else None
     try:
         if takes is None:
-            messages.error(request, "That way is not open any more: something it hung on has changed.")
+            messages.error(request, "That way is no longer possible: something it depends on has changed.")
         else:
             services.take_edits(request.user, make, takes, around)
     except CoreError as error:

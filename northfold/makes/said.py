@@ -23,7 +23,7 @@ class NotOffered(CoreError):
     code = "not_offered"
 
     def __init__(self) -> None:
-        super().__init__("That is not offered any more: the make has changed. Look at the page again.")
+        super().__init__("That is no longer offered: the make has changed. Look at the page again.")
 
 
 @dataclass(frozen=True)

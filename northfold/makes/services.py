@@ -440,12 +440,12 @@ def finish_make(make: Make) -> None:
 
 def abandon_make(make: Make) -> None:
     """Give a started make up: it is kept as it stands, and teaches nothing. Raises CannotStart for any other."""
-    _pass_on(make, Make.State.STARTED, Make.State.ABANDONED, "Only a make that is under way is abandoned")
+    _pass_on(make, Make.State.STARTED, Make.State.ABANDONED, "Only a make that is under way can be abandoned")
 
 
 def take_up_again(make: Make) -> None:
     """Go on with a make that was abandoned. Raises CannotStart for any other."""
-    _pass_on(make, Make.State.ABANDONED, Make.State.STARTED, "Only an abandoned make is taken up again")
+    _pass_on(make, Make.State.ABANDONED, Make.State.STARTED, "Only an abandoned make can be taken up again")
 
 
 @transaction.atomic

@@ -36,7 +36,7 @@ class ResultForm(forms.Form):
     faults = forms.MultipleChoiceField(
         required=False, choices=[(fault.key, fault.name) for part in parts() for fault in part.faults]
     )
-    doubtful = forms.BooleanField(label="This measure is doubtful: keep it, but let it teach nothing", required=False)
+    doubtful = forms.BooleanField(label="This measure is doubtful: keep it, but learn nothing from it", required=False)
 
     def __init__(self, data: Any = None, *, plan: Plan, **kwargs: Any) -> None:
         super().__init__(data, **kwargs)

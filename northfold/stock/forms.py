@@ -36,7 +36,7 @@ class PutInForm(forms.Form):
     def clean_made_at(self) -> Any:
         made = self.cleaned_data["made_at"]
         if made and made > timezone.now():
-            said = f"{timezone.localtime(made):%d %B, %H:%M} is still to come. Give the time it was made."
+            said = f"{timezone.localtime(made):%d %B, %H:%M} is in the future. Give the time it was made."
             raise forms.ValidationError(said)
         return made
 

@@ -36,7 +36,7 @@ class TooOld(CoreError):
 
     def __init__(self, what: str, why: str) -> None:
         super().__init__(
-            f"{what} {why}: the freezer gives it no new life. Use it now if it is sound, or throw it away."
+            f"{what} {why}: freezing does not make it fresh again. Use it now if it is still good, or throw it away."
         )
 
 

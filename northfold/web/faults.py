@@ -41,17 +41,17 @@ READ_ONLY = Fault(
 )
 DAMAGED = Fault(
     "The data is damaged",
-    "The file that holds everything cannot be read. Go on with paper, and tell whoever runs this.",
+    "The file that holds everything cannot be read. Work on paper for now, and tell whoever runs this.",
     "Restore the newest backup: make restore FILE=var/backups/..., the newest there. The damaged file is kept beside.",
 )
 UNREACHABLE = Fault(
     "The data cannot be reached",
-    "The folder that holds everything is not there, or does not answer. What was saved before is not lost by that.",
+    "The folder that holds everything is not there, or does not answer. What was saved before is not lost.",
     "See that {data} is there, belongs to the server and can be written to; no restart is needed.",
 )
 BUSY = Fault(
     "Busy for too long",
-    "Something else was writing for so long that this was given up. It is not saved: send it again.",
+    "Something else was writing for too long, so this was given up. It is not saved: send it again.",
     "Look for another program that holds {data} open.",
 )
 OTHER_VERSION = Fault(

@@ -149,7 +149,7 @@ class GramsField(SignedField):
 
 class SignInForm(AuthenticationForm):
     error_messages = {
-        "invalid_login": "That name and password do not belong together. Check both; capitals count.",
+        "invalid_login": "That is not the right name or password. Check both; capitals count.",
         "inactive": "This account is closed. Ask the head of pastry.",
     }
 
@@ -184,7 +184,7 @@ class FirstCodeForm(forms.Form):
     code = forms.CharField(
         label="Code from the terminal",
         max_length=40,
-        help_text="It was printed where the server was started, and lies in its data folder as first-code.",
+        help_text="It was printed where the server was started, and is in its data folder as first-code.",
         widget=forms.TextInput(attrs={"autocomplete": "off", "autocapitalize": "none", "spellcheck": "false"}),
     )
 

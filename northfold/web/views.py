@@ -43,7 +43,7 @@ def forbidden(request: HttpRequest, exception: Exception | None = None, reason: 
 
 
 def outdated(request: HttpRequest, reason: str = "") -> HttpResponse:
-    said = "This page was open for so long, or in so many windows, that its seal ran out. Go back, reload, send again."
+    said = "This page was open too long, or in too many windows. Go back, reload, send again."
     return problem(request, 403, "Open for too long", said)
 
 
@@ -53,7 +53,7 @@ def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpR
 
 
 def not_by_address(request: HttpRequest) -> HttpResponse:
-    said = "This address only takes what a button sends. Nothing was changed. Go to the page that the button stands on."
+    said = "This address only works from a button. Nothing was changed. Go back to the page with the button."
     return problem(request, 405, "Nothing to look at here", said)
 
 

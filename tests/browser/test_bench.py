@@ -1,6 +1,7 @@
 """From a pasted recipe to a measured result, as head and bench, on two devices, with the server restarted between."""
 
 import re
+import time
 
 import pytest
 from playwright.sync_api import expect
@@ -175,6 +176,7 @@ def test_from_paste_to_a_result_that_teaches(server, browser):
         step = bench.locator(".bench-step:not([hidden])").get_attribute("data-step")
         done(bench)
         expect(bench.locator(f".bench-step:not([hidden])[data-step='{step}']")).to_have_count(0)
+    bench.route("**/finish/", answer_late)
     bench.get_by_role("button", name="Finish").click()
     bench.wait_for_url("**/result/")
 
@@ -200,6 +202,13 @@ def test_from_paste_to_a_result_that_teaches(server, browser):
     head.get_by_role("button", name="Make it again").click()
     head.wait_for_url(re.compile(r"/makes/\d+/size/$"))
     expect(head.locator(".drawing")).to_contain_text("leave 3 mm proud")
+
+
+def answer_late(route):
+    """The server does as it is asked, and its answer comes only after the bench has looked how things stand."""
+    answer = route.fetch(max_redirects=0)
+    time.sleep(3)
+    route.fulfill(response=answer)
 
 
 def server_now(page):

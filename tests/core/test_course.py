@@ -256,7 +256,7 @@ def test_edits_that_no_step_takes_are_kept_with_the_reason():
                 ("rest.1", "place", "fridge"), ("cool", "minutes", "abc"))  # fmt: skip
     reasons = {(unused.edit.step_key, unused.edit.field): unused.reason for unused in kept.unused_edits}
     assert set(reasons) == {("temper.1", "minutes"), ("chill.1", "place"), ("cool", "minutes")}
-    assert "“cellar” is not there any more" in reasons[("chill.1", "place")]
+    assert "“cellar” is no longer there" in reasons[("chill.1", "place")]
     assert "“abc” is not a number of min" in reasons[("cool", "minutes")]
 
 

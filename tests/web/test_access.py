@@ -114,7 +114,7 @@ def test_signing_in_with_the_right_password(client, people):
     answer = client.post("/sign-in/", {"username": "bench", "password": "quay-side-bench"})
     assert (answer.status_code, answer.url) == (302, "/")
     assert (
-        b"do not belong together"
+        b"not the right name or password"
         in client.__class__().post("/sign-in/", {"username": "bench", "password": "x"}).content
     )
 

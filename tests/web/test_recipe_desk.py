@@ -167,7 +167,7 @@ def test_percentages_by_choice_and_of_a_declared_base(desk, head):
     page = desk(paste="120 g unsalted butter\n60 g caster sugar\n30 g cocoa powder", name="Press crumb")
     assert "no flour" in page.lower()
     page = desk(base_g="240")
-    assert "percentages are of the declared base" in page
+    assert "percentages are of the base you chose" in page
     version = dough.save_version(head, None, Draft.objects.get(formula=None).edit_no)
     assert version.counting.base_g == 240
     assert version.facts.fat == 50

@@ -58,7 +58,7 @@ def _not_that(item: Ingredient, free_of: frozenset[str], shelf: Shelf) -> Doubt:
     ]
     near = sorted(others, key=lambda other: abs(other.composition.fat - item.composition.fat))[:MOST_OFFERED]
     choices = tuple(Remedy(other.name, "ingredient", other.name) for other in near)
-    said = f"The recipe asks for it without {holds}, and {item.name} holds {holds}: so it was not used."
+    said = f"The recipe asks for it without {holds}, and {item.name} holds {holds}, so it was not used."
     return Doubt("unknown_ingredient", f"{said} Choose one without, or add yours to the kitchen.", (*choices, DROP))
 
 

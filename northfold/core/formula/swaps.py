@@ -79,7 +79,7 @@ def _put_right(
 
 def _check(lines: Sequence[DoughLine], number: int, share: float, role: str, to: Ingredient) -> DoughLine:
     if not 0 <= number < len(lines):
-        raise CannotSwap("That line is not there any more. Reload the page and choose again.")
+        raise CannotSwap("That line is no longer there. Reload the page and choose again.")
     line = lines[number]
     if not 0 < share <= 1:
         raise OutsideRange("A share of", 100 * share, 1, 100, "%")

@@ -150,7 +150,7 @@ class EditReader:
         edit = self.find(step_key, field)
         if edit is None or edit.value in allowed:
             return edit.value if edit else None
-        self._refuse(step_key, field, f"“{edit.value}” is not there any more.")
+        self._refuse(step_key, field, f"“{edit.value}” is no longer there.")
         return None
 
     def school(self, question: str, schools: Schools) -> Option:

@@ -72,7 +72,12 @@
     Bench.taps.add(button.dataset.kind || kind, button.dataset.of || step.dataset.step, acts[kind](step, button));
   }
 
-  frame.addEventListener("submit", (event) => { if (event.target.matches(".tap")) event.preventDefault(); });
+  /* Finishing goes on to another page: nothing read meanwhile may lead elsewhere. */
+  let leaving = false;
+  frame.addEventListener("submit", (event) => {
+    if (event.target.matches(".tap")) event.preventDefault();
+    else if (event.target.matches(".step-acts")) leaving = true;
+  });
   frame.addEventListener("click", (event) => {
     const button = event.target.closest("[data-tap]");
     if (button) { event.preventDefault(); tap(button); return; }
@@ -95,6 +100,7 @@
     const bench = document.getElementById("bench");
     const seq = always ? "" : bench.dataset.seq;
     const answer = await fetch(`${frame.dataset.state}?seq=${seq}`, { headers: { "X-Bench": "1" }, redirect: "manual" });
+    if (leaving) return;
     Bench.setClock(Number(answer.headers.get("X-Now") || NaN));
     if (answer.status >= 500) { Bench.say(answer.headers.get("X-Said") || "The server has a fault. Taps are kept here.", true); return; }
     if (answer.status === 205) { location.href = frame.dataset.here; return; }
@@ -107,6 +113,7 @@
   };
 
   async function poll() {
+    if (leaving) return;
     try {
       if (Bench.taps.all().length) await Bench.taps.flush();
       else { await Bench.refresh(false); if (Bench.lost) { Bench.lost = false; Bench.say(""); } }
