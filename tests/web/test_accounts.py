@@ -196,7 +196,7 @@ def test_a_form_sent_signed_out_leads_to_a_page(client, people, flan_tin):
 def test_an_address_that_only_takes_forms_says_so(sign_in, flan_tin):
     answer = sign_in("head").get(f"/kitchen/tins/{flan_tin.pk}/bin/")
     assert (answer.status_code, answer["Allow"]) == (405, "POST")
-    assert b"only takes what a button sends" in answer.content
+    assert b"only works from a button" in answer.content
 
 
 # ---------------------------------------------------------------- how long

@@ -51,7 +51,7 @@ def test_a_way_is_taken_whole_and_one_that_is_gone_is_said(sign_in, make, monkey
     client.post(f"/makes/{make.pk}/cold/take/", {"take": key, "rollable": "5"})
     assert set(StepEdit.objects.values_list("step_key", "field")) == {("shape", "thickness_mm"), ("rest.1", "place")}
     gone = client.post(f"/makes/{make.pk}/cold/take/", {"take": "way.nowhere"}, follow=True)
-    assert "That way is not open any more" in gone.content.decode()
+    assert "That way is no longer possible" in gone.content.decode()
     # All of them or none.
     StepEdit.objects.all().delete()
     with pytest.raises(CoreError):

@@ -244,7 +244,7 @@ def test_a_make_starts_from_the_tin_and_number_that_the_recipe_names(sign_in, he
 
 def test_what_is_not_offered_any_more_is_refused_in_words(sign_in, told):
     answer = sign_in("bench").post(f"/makes/{told.pk}/said/", {"stage": "bake", "key": "heat9"}, follow=True)
-    assert "not offered any more" in answer.content.decode()
+    assert "no longer offered" in answer.content.decode()
     assert not StepEdit.objects.exists()
     makes.start_make(told)
     answer = sign_in("bench").post(f"/makes/{told.pk}/said/", {"stage": "bake", "key": "heat0"}, follow=True)
