@@ -19,7 +19,7 @@ run: $(VENV)/compiled.ok ## your own kitchen
 test: $(VENV)/dev.ok ## everything that must hold before a change lands
 	@sh scripts/ensure-chromium.sh
 	@$(MAKE) --no-print-directory check
-	@$(BIN)/pytest -n auto --maxprocesses 4 --dist loadfile --no-loadscope-reorder
+	@$(BIN)/pytest -n 3 --dist loadfile --no-loadscope-reorder
 
 check: $(VENV)/dev.ok ## lint, types and import contracts alone
 	@$(BIN)/ruff check . && $(BIN)/ruff format --check .

@@ -1,6 +1,7 @@
 """Debian's Chromium, offline, on a page that reports any request to another host and any script error."""
 
 import contextlib
+import fcntl
 import sqlite3
 
 import pytest
@@ -26,10 +27,10 @@ def browser_context_args(browser_context_args):
 
 
 @pytest.fixture(scope="session")
-def bakehouse():
-    """An empty database that keeps a copy of the demo bakehouse once it is built."""
-    with contextlib.closing(sqlite3.connect(":memory:")) as kept:
-        yield kept
+def bakehouse(tmp_path_factory, worker_id):
+    """The file that keeps a copy of the demo bakehouse once it is built; one for all that test side by side."""
+    folder = tmp_path_factory.getbasetemp()
+    return (folder if worker_id == "master" else folder.parent) / "bakehouse.sqlite3"
 
 
 @pytest.fixture
@@ -37,11 +38,15 @@ def demo(django_db_reset_sequences, live_server, monkeypatch, bakehouse):
     """The demo bakehouse, served; answers its address. Built once, then copied back."""
     monkeypatch.setattr(django_settings, "DEMO", True)
     connection.ensure_connection()
-    if bakehouse.execute("select count(*) from sqlite_master").fetchone()[0]:
-        bakehouse.backup(connection.connection)
-    else:
-        build()
-        connection.connection.backup(bakehouse)
+    with bakehouse.with_suffix(".lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        is_built = bakehouse.exists()
+        with contextlib.closing(sqlite3.connect(bakehouse)) as kept:
+            if is_built:
+                kept.backup(connection.connection)
+            else:
+                build()
+                connection.connection.backup(kept)
     return live_server.url
 
 
