@@ -3,7 +3,7 @@
 from django.conf import settings
 from django.db import models
 
-from northfold.core.method import progress
+from northfold.core.method.route import progress
 from northfold.makes.models import Make
 from northfold.web.models import Immutable
 

@@ -3,7 +3,7 @@
 from django.utils import timezone
 
 from northfold.bench.queries import run_of
-from northfold.core.method.progress import said
+from northfold.core.method.route.progress import said
 from northfold.makes.models import Make
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
 

@@ -11,8 +11,8 @@ from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine
 from northfold.core.method import Plan
-from northfold.core.method.course import Step
-from northfold.core.method.progress import Progress, StepState, fold
+from northfold.core.method.route.progress import Progress, StepState, fold
+from northfold.core.method.route.step import Step
 from northfold.makes.models import Make
 
 # Other running waits that are shown by name; more are counted.

@@ -12,9 +12,10 @@ from northfold.bench.models import BenchEvent
 from northfold.bench.queries import Run, run_of
 from northfold.core.errors import CoreError
 from northfold.core.formula.liquid import SCALE_G
-from northfold.core.method import implied_friction, progress
-from northfold.core.method.mixing import PROBE_K
-from northfold.core.method.readings import REST
+from northfold.core.method import implied_friction
+from northfold.core.method.advice.place_readings import REST
+from northfold.core.method.reckon.mixing import PROBE_K
+from northfold.core.method.route import progress
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make

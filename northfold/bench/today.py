@@ -8,7 +8,7 @@ from django.utils import timezone
 
 from northfold.bench.queries import Run, runs
 from northfold.core.day.clashes import Clash, Use, with_moves
-from northfold.core.method.progress import StepState, said
+from northfold.core.method.route.progress import StepState, said
 from northfold.core.method.words import duration
 from northfold.kitchen.queries import people
 from northfold.makes.panel import pieces_in_short

@@ -17,10 +17,10 @@ from northfold.bench.queries import run_of
 from northfold.core.formula.liquid import main_flour
 from northfold.core.heat.conduction import conduct
 from northfold.core.learning.shrink import POINTS
-from northfold.core.method import progress
-from northfold.core.method.case import case_of
-from northfold.core.method.course import Step
-from northfold.core.method.readings import REST
+from northfold.core.method.advice.place_readings import REST
+from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.route import progress
+from northfold.core.method.route.step import Step
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.kitchen.models import Place, Tin
 from northfold.makes import services as makes

@@ -26,9 +26,9 @@ from northfold.core.formula.triangle import triangle
 from northfold.core.formula.typed import read_grams
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import Ingredient
-from northfold.core.method.finishes import PartLine
-from northfold.core.method.said_schools import Said, said_schools
-from northfold.core.method.schools import questions
+from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.choices.schools import questions
+from northfold.core.method.choices.schools_of_recipe import Said, said_schools
 from northfold.dough.rows import IN_DOUGH, Desk, Formulated, Payload, PlanFrom, Row, counts, rows_of, schools_of
 from northfold.web.inputs import plain_text
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from django.http import QueryDict
 
-from northfold.core.method.schools import questions
+from northfold.core.method.choices.schools import questions
 from northfold.dough import editing
 from northfold.web.inputs import read_json
 

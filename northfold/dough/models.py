@@ -10,7 +10,7 @@ from django.db import models
 
 from northfold.core.formula.parts import PARTS
 from northfold.core.formula.ratio import Counting, DoughLine
-from northfold.core.method.finishes import PartLine
+from northfold.core.method.choices.finishes import PartLine
 from northfold.dough.editing import clean_payload, counting_of
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import shelf, the_shelf

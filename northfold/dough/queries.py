@@ -17,8 +17,8 @@ from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.triangle import Ghost, ghosts
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
-from northfold.core.method.care import care
-from northfold.core.method.schools import Question, questions
+from northfold.core.method.advice.care import care
+from northfold.core.method.choices.schools import Question, questions
 from northfold.dough.editing import base_error, evaluate, parts_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts, lines_of
 from northfold.dough.rows import Desk, Formulated, Payload

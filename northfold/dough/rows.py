@@ -15,8 +15,8 @@ from northfold.core.formula.triangle import Triangle
 from northfold.core.formula.typed import read_gram_range
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan
-from northfold.core.method.finishes import PartLine
-from northfold.core.method.said_schools import Said
+from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.choices.schools_of_recipe import Said
 
 Payload = dict[str, Any]
 # The part of a line that its editor counts in the dough, whatever its heading says.

@@ -7,8 +7,8 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 
 from northfold.core.errors import CoreError, TinShapeError
-from northfold.core.method.schools import Question, Schools, questions
-from northfold.core.method.setting import ROOM_RANGE_C
+from northfold.core.method.choices.kitchen import ROOM_RANGE_C
+from northfold.core.method.choices.schools import Question, Schools, questions
 from northfold.core.shape import tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
 from northfold.web.forms import DegreesField, DegreesLowerField, GramsField, LengthField, SignedField

@@ -14,7 +14,7 @@ from northfold.core.heat import places
 from northfold.core.learning.places import PlaceEvidence, PlaceState
 from northfold.core.learning.values import LearnedValue
 from northfold.core.matter.keeping import Keeping
-from northfold.core.method import setting
+from northfold.core.method.choices import kitchen as setting
 from northfold.core.shape import tins
 from northfold.core.shape.blanks import SHEET_MM
 from northfold.web.models import Binned, Counted, Immutable

@@ -8,7 +8,7 @@ from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.heat.places import place_kinds
 from northfold.core.learning.places import FILM_SD, LearnedPlace
 from northfold.core.learning.values import SCALE_SD, LearnedValue
-from northfold.core.method.schools import questions
+from northfold.core.method.choices.schools import questions
 from northfold.kitchen import queries
 from northfold.kitchen.models import Tin
 

@@ -11,14 +11,14 @@ from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.matter.fats import fat_blend
 from northfold.core.matter.keeping import WARM_H
 from northfold.core.method import Plan
-from northfold.core.method.answers import answers
-from northfold.core.method.case import Case, case_of
-from northfold.core.method.edits import Take
-from northfold.core.method.hot_kitchen import not_today
-from northfold.core.method.mixing import SCALDED
-from northfold.core.method.readings import REST
-from northfold.core.method.trace_picture import trace_picture
-from northfold.core.method.ways import WANTED_MIN, WANTED_RANGE_MIN, ways_there
+from northfold.core.method.advice.cold_answers import answers
+from northfold.core.method.advice.hot_kitchen import not_today
+from northfold.core.method.advice.place_readings import REST
+from northfold.core.method.advice.rolled_dough import Case, case_of
+from northfold.core.method.advice.sooner import WANTED_MIN, WANTED_RANGE_MIN, ways_there
+from northfold.core.method.choices.edits import Take
+from northfold.core.method.pictures.trace import trace_picture
+from northfold.core.method.reckon.mixing import SCALDED
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Evidence
 from northfold.makes.forms import ReadingForm, RoomForm

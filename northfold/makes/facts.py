@@ -19,7 +19,7 @@ from django.db.models import F
 from django.db.models.signals import post_delete, post_save
 
 from northfold.core.method import Plan, asked_by, still_holds
-from northfold.core.method.graph import whole_min
+from northfold.core.method.route.schedule import whole_min
 from northfold.core.version import CORE_VERSION
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import kitchen_mark, learned, the_kitchen

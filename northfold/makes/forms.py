@@ -10,12 +10,12 @@ from django.utils.functional import cached_property
 from northfold.core.errors import CoreError
 from northfold.core.matter import ALLERGENS
 from northfold.core.method import LOSS_RANGE
-from northfold.core.method.course import Course
-from northfold.core.method.edits import OWN, WORDS
-from northfold.core.method.own_steps import may_follow
-from northfold.core.method.readings import MINUTES, READING_C
-from northfold.core.method.schools import questions
-from northfold.core.method.setting import ROOM_RANGE_C
+from northfold.core.method.advice.place_readings import MINUTES, READING_C
+from northfold.core.method.choices.edits import OWN, WORDS
+from northfold.core.method.choices.kitchen import ROOM_RANGE_C
+from northfold.core.method.choices.schools import questions
+from northfold.core.method.route.step import Course
+from northfold.core.method.rules.own_steps import may_follow
 from northfold.core.shape.blanks import (
     COUNT,
     COVERS,

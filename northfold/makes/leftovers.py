@@ -9,7 +9,7 @@ from django.utils import timezone
 from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
-from northfold.core.method import leftovers as core
+from northfold.core.method.advice import leftovers as core
 from northfold.kitchen.models import Place
 from northfold.kitchen.queries import keeping_times
 from northfold.makes.models import Make

@@ -14,11 +14,11 @@ from django_htmx.http import trigger_client_event
 
 from northfold.core.errors import CoreError
 from northfold.core.fold.pictures import film_plot, from_above, section
-from northfold.core.method.baking import bake_class
-from northfold.core.method.before_starting import before_starting
-from northfold.core.method.case import case_of
-from northfold.core.method.fold_steps import turns_in_words
-from northfold.core.method.heat_line import heat_picture
+from northfold.core.method.advice.before_starting import before_starting
+from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.pictures.heat_line import heat_picture
+from northfold.core.method.reckon.baking import bake_class
+from northfold.core.method.rules.laminate import turns_in_words
 from northfold.makes import services
 from northfold.makes.cold import answers_context, cold_context, read_wanted, takes_of, wanted_of
 from northfold.makes.forms import MethodForm, OwnStepForm, ReadingForm, RoomForm

@@ -6,12 +6,12 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.core.method import Edit, Plan
-from northfold.core.method.baking import UNTIL
-from northfold.core.method.courses import SKIPPED, course_kinds
-from northfold.core.method.edits import NUMBERS, WORDS
-from northfold.core.method.own_steps import name_of
-from northfold.core.method.schools import questions
-from northfold.core.method.shaping import FORMS
+from northfold.core.method.choices.edits import NUMBERS, WORDS
+from northfold.core.method.choices.schools import questions
+from northfold.core.method.reckon.baking import UNTIL
+from northfold.core.method.reckon.cold_form import FORMS
+from northfold.core.method.route.routes import SKIPPED, course_kinds
+from northfold.core.method.rules.own_steps import name_of
 from northfold.makes.models import Make, Method, MethodEdit
 from northfold.makes.queries import edits_of, plan_of
 from northfold.makes.services import StartedMake, plan_says, set_edits

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from django.utils import timezone
 
-from northfold.core.method.graph import whole_min
+from northfold.core.method.route.schedule import whole_min
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import Item
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest

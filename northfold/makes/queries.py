@@ -13,7 +13,7 @@ from northfold.core.formula.parts import GLAZE
 from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
-from northfold.core.method.finishes import PartLine
+from northfold.core.method.choices.finishes import PartLine
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import evaluate
 from northfold.dough.models import Draft, lines_of

@@ -9,7 +9,7 @@ from django.urls import reverse
 from northfold.core.errors import CoreError
 from northfold.core.formula.method_text import DEPTH, PIECES, TIN, YIELD
 from northfold.core.method import Plan
-from northfold.core.method.as_said import Offer, matches, offers
+from northfold.core.method.advice.recipe_says import Offer, matches, offers
 from northfold.core.shape import tins as shapes
 from northfold.dough.models import FormulaVersion
 from northfold.dough.queries import facts_of

@@ -10,18 +10,18 @@ from django.utils import timezone
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.method import Edit, Plan, Setting
-from northfold.core.method.baking import UNTIL
-from northfold.core.method.course import Course
-from northfold.core.method.courses import OPTIONAL, SKIPPED
-from northfold.core.method.edits import NUMBERS, OWN, WORDS, Take, read_number
-from northfold.core.method.finishes import GLAZES, SEALS
-from northfold.core.method.folding import read_folds
-from northfold.core.method.mixing import PROBE_K
-from northfold.core.method.own_steps import may_follow, name_of, next_own_key
-from northfold.core.method.readings import check_reading, expected_reading
-from northfold.core.method.schools import questions
-from northfold.core.method.shaping import DISC, FORMS, USUAL_MM
-from northfold.core.method.step_texts import is_known
+from northfold.core.method.advice.place_readings import check_reading, expected_reading
+from northfold.core.method.choices.edits import NUMBERS, OWN, WORDS, Take, read_number
+from northfold.core.method.choices.finishes import GLAZES, SEALS
+from northfold.core.method.choices.schools import questions
+from northfold.core.method.reckon.baking import UNTIL
+from northfold.core.method.reckon.cold_form import DISC, FORMS, USUAL_MM
+from northfold.core.method.reckon.lamination import read_folds
+from northfold.core.method.reckon.mixing import PROBE_K
+from northfold.core.method.route.routes import OPTIONAL, SKIPPED
+from northfold.core.method.route.step import Course
+from northfold.core.method.route.texts import is_known
+from northfold.core.method.rules.own_steps import may_follow, name_of, next_own_key
 from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, starts_from
 from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION

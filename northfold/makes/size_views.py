@@ -19,8 +19,8 @@ from northfold.core.formula.cost import cost_of
 from northfold.core.formula.typed import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method import Plan
-from northfold.core.method.leftovers import eggs_wanted
-from northfold.core.method.scale_notes import scale_notes
+from northfold.core.method.advice.leftovers import eggs_wanted
+from northfold.core.method.advice.scale_notes import scale_notes
 from northfold.core.shape.blanks import APART, Item, Piece, Portion, filling_of, portion, starts_from
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.fitting import enough, most_of, remarks, tins_short

@@ -5,18 +5,18 @@ from datetime import datetime, timedelta
 
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
-from northfold.core.method.baking import UNTIL
-from northfold.core.method.course import Step
-from northfold.core.method.courses import OPTIONAL, SKIPPED, CourseKind, course_kinds
-from northfold.core.method.edits import OWN, Edited
-from northfold.core.method.finishes import GLAZES, SEALS
-from northfold.core.method.lots import lead_piece
-from northfold.core.method.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
-from northfold.core.method.own_steps import may_follow
+from northfold.core.method.choices.edits import OWN, Edited
+from northfold.core.method.choices.finishes import GLAZES, SEALS
+from northfold.core.method.choices.schools import questions
 from northfold.core.method.plan import finishes_of
-from northfold.core.method.schools import questions
-from northfold.core.method.shaping import DISC, FORMS
-from northfold.core.method.step_texts import step_texts
+from northfold.core.method.reckon.baking import UNTIL
+from northfold.core.method.reckon.cold_form import DISC, FORMS
+from northfold.core.method.reckon.division import lead_piece
+from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
+from northfold.core.method.route.routes import OPTIONAL, SKIPPED, CourseKind, course_kinds
+from northfold.core.method.route.step import Step
+from northfold.core.method.route.texts import step_texts
+from northfold.core.method.rules.own_steps import may_follow
 from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from django.urls import reverse
 from django.utils import timezone
 
-from northfold.core.method.course import Step
+from northfold.core.method.route.step import Step
 from northfold.makes import facts
 from northfold.makes.facts import StepInShort
 from northfold.makes.models import Make, MakeFacts

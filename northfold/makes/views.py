@@ -7,7 +7,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
-from northfold.core.method.care import care
+from northfold.core.method.advice.care import care
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin

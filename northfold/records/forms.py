@@ -8,7 +8,7 @@ from northfold.core.errors import CoreError
 from northfold.core.learning.faults import parts
 from northfold.core.learning.shrink import POINTS, RIM_MM, RimGrew, measured_shrink
 from northfold.core.method import Plan
-from northfold.core.method.setting import ROOM_RANGE_C
+from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.shape.blanks import THICKNESS_MM
 from northfold.records.models import Result
 from northfold.records.services import Findings

@@ -6,7 +6,7 @@ from northfold.core.learning.faults import Fault, fault
 from northfold.core.learning.shrink import MeasuredShrink
 from northfold.core.learning.values import LearnedValue, Update
 from northfold.core.method import Plan
-from northfold.core.method.course import Shrink
+from northfold.core.method.route.step import Shrink
 from northfold.core.shape.blanks import Piece, rim_allowance_mm, whole_mm
 from northfold.kitchen.learning import part_of
 from northfold.kitchen.models import Evidence

@@ -13,7 +13,7 @@ from northfold.core.learning.faults import fault
 from northfold.core.learning.shrink import POINTS, MeasuredShrink, measured_shrink
 from northfold.core.learning.values import RULER_MM
 from northfold.core.method import Plan, shrink_subject
-from northfold.core.method.worked import Worked, as_worked
+from northfold.core.method.advice.as_worked import Worked, as_worked
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make

@@ -5,8 +5,8 @@ import pytest
 from northfold.core.formula.method_text import HEAT, MINUTES, THICKNESS, YIELD
 from northfold.core.formula.reading import read_recipe
 from northfold.core.method import Edit, PlanInputs, Setting, plan
-from northfold.core.method.as_said import matches, offers
-from northfold.core.method.setting import Oven
+from northfold.core.method.advice.recipe_says import matches, offers
+from northfold.core.method.choices.kitchen import Oven
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, with_block

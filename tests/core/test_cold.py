@@ -11,13 +11,13 @@ from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.heat.places import Place
 from northfold.core.learning.places import AIR_SD_K, FILM_SD, RECORD_SD_K, PlaceEvidence, learn_place
 from northfold.core.method import Edit, Schools, Setting, plan
-from northfold.core.method.answers import answers, between_sheets, timed
-from northfold.core.method.beforehand import bed_heat
-from northfold.core.method.case import case_of
-from northfold.core.method.hot_kitchen import not_today
-from northfold.core.method.readings import TellsNothing, expected_reading
-from northfold.core.method.trace_picture import step_width_px, trace_picture
-from northfold.core.method.ways import ways_there
+from northfold.core.method.advice.cold_answers import answers, between_sheets, timed
+from northfold.core.method.advice.hot_kitchen import not_today
+from northfold.core.method.advice.place_readings import TellsNothing, expected_reading
+from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.advice.sooner import ways_there
+from northfold.core.method.pictures.trace import step_width_px, trace_picture
+from northfold.core.method.reckon.tempering import bed_heat
 from tests.core.examples import HARBOUR, SWEET, lines
 from tests.core.test_course import made, step
 

@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 
 from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
-from northfold.core.method.before_starting import before_starting
-from northfold.core.method.cautions import cautions
-from northfold.core.method.courses import course_kinds
-from northfold.core.method.own_steps import may_follow
-from northfold.core.method.step_texts import step_texts
+from northfold.core.method.advice.before_starting import before_starting
+from northfold.core.method.route.cautions import cautions
+from northfold.core.method.route.routes import course_kinds
+from northfold.core.method.route.texts import step_texts
+from northfold.core.method.rules.own_steps import may_follow
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block

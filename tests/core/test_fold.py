@@ -17,8 +17,8 @@ from northfold.core.gluten.pull import FOLD_PULL, SPRING_BACK, Pull, gluten_fact
 from northfold.core.matter import reference_ingredients
 from northfold.core.matter.fats import fat_blend
 from northfold.core.method import Edit, PlanInputs, Setting, plan
-from northfold.core.method.fold_steps import turns_in_words
-from northfold.core.method.folding import proof_edge_c, proof_min, read_folds
+from northfold.core.method.reckon.lamination import proof_edge_c, proof_min, read_folds
+from northfold.core.method.rules.laminate import turns_in_words
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.rolling import gaps, passes
 from northfold.core.shape.tins import Tin

@@ -9,7 +9,7 @@ from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.yeast import is_bakers_yeast, yeast_pct
 from northfold.core.matter import reference_ingredients
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
-from northfold.core.method.said_schools import said_schools
+from northfold.core.method.choices.schools_of_recipe import said_schools
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import lines, with_block

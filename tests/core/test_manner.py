@@ -10,7 +10,7 @@ from northfold.core.formula.ratio import DoughLine, ratio_of
 from northfold.core.formula.triangle import triangle
 from northfold.core.matter import reference_ingredients
 from northfold.core.method import PlanInputs, Schools, Setting, plan
-from northfold.core.method.schools import questions
+from northfold.core.method.choices.schools import questions
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block
 from tests.core.test_course import made
 

@@ -7,7 +7,7 @@ import pytest
 
 from northfold.core.learning.places import PlaceEvidence, learn_place, read_more, unread_place
 from northfold.core.method import Edit, Learned, PlanInputs, asked_by, plan, shrink_subject, still_holds
-from northfold.core.method.learned import STATES, Asking, KeptByWhatItAsks
+from northfold.core.method.choices.learned import STATES, Asking, KeptByWhatItAsks
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, lines

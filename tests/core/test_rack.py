@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from northfold.core.errors import TinShapeError
 from northfold.core.formula.loads import CannotSplit, Mixer, mixer_loads
 from northfold.core.method import PlanInputs, Setting, plan
-from northfold.core.method.scale_notes import scale_notes
+from northfold.core.method.advice.scale_notes import scale_notes
 from northfold.core.shape.blanks import (
     EACH,
     LID,

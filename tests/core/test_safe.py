@@ -17,9 +17,9 @@ from northfold.core.matter.allergens import DOUGH, Layer, held_by, names_of, rea
 from northfold.core.matter.fillings import filling_risk
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Edit, PlanInputs, Setting, plan
-from northfold.core.method.baking import equivalent_depth_mm
-from northfold.core.method.before_starting import before_starting
-from northfold.core.method.finishes import PartLine
+from northfold.core.method.advice.before_starting import before_starting
+from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.reckon.baking import equivalent_depth_mm
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, SWEET, lines

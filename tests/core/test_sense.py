@@ -8,8 +8,8 @@ import pytest
 from northfold.core.heat.freezing import block_freezes_min
 from northfold.core.matter.fillings import is_juicy
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
-from northfold.core.method.baking import bake_range_min, cooling_face_m2
-from northfold.core.method.fold_steps import block_of
+from northfold.core.method.reckon.baking import bake_range_min, cooling_face_m2
+from northfold.core.method.rules.laminate import block_of
 from northfold.core.shape.blanks import LID, Item, Overfilled, check_item, holds_ml, piece, pulses_g, starts_from
 from northfold.core.shape.fitting import tins_short
 from northfold.core.shape.tins import Tin, kinds

@@ -8,8 +8,8 @@ import time_machine
 from django.core.exceptions import ValidationError
 from django.utils import timezone
 
-from northfold.core.method.clock import clock
-from northfold.core.method.course import Step
+from northfold.core.method.route.clock import clock
+from northfold.core.method.route.step import Step
 from northfold.makes import services as makes
 from northfold.makes.models import Make
 from northfold.makes.queries import plan_of

@@ -3,7 +3,7 @@
 import pytest
 
 from northfold.core.errors import CoreError
-from northfold.core.method.edits import NUMBERS
+from northfold.core.method.choices.edits import NUMBERS
 from northfold.kitchen.models import Oven, Place, Tin
 from northfold.makes import services as makes
 from northfold.makes.queries import plan_of

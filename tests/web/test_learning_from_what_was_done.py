@@ -8,8 +8,8 @@ from django.utils import timezone
 from northfold.bench import services as bench
 from northfold.core.formula.liquid import doses, thirst_subject
 from northfold.core.method import Learned, PlanInputs, plan
-from northfold.core.method.progress import fold
-from northfold.core.method.worked import as_worked
+from northfold.core.method.advice.as_worked import as_worked
+from northfold.core.method.route.progress import fold
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin as CoreTin
 from northfold.kitchen import services as kitchen

@@ -4,7 +4,7 @@ from datetime import datetime
 
 from django import template
 
-from northfold.core.method.progress import Progress, StepState
+from northfold.core.method.route.progress import Progress, StepState
 
 register = template.Library()
 

@@ -1,7 +1,9 @@
 """One plan: from a formula and its tins to every figure that the views of a make show."""
 
-from northfold.core.method.edits import Edit, UnusedEdit
-from northfold.core.method.learned import Learned, shrink_subject, still_holds
+from northfold.core.method.choices.edits import Edit, UnusedEdit
+from northfold.core.method.choices.kitchen import Oven, Setting
+from northfold.core.method.choices.learned import Learned, shrink_subject, still_holds
+from northfold.core.method.choices.schools import Schools
 from northfold.core.method.plan import (
     LOSS,
     LOSS_RANGE,
@@ -13,8 +15,6 @@ from northfold.core.method.plan import (
     implied_friction,
     plan,
 )
-from northfold.core.method.schools import Schools
-from northfold.core.method.setting import Oven, Setting
 
 __all__ = [
     "LOSS",

@@ -21,23 +21,23 @@ from northfold.core.matter import dough_composition, dough_density
 from northfold.core.matter.allergens import Held, held_by, said
 from northfold.core.matter.fats import Band, FatBlend, fat_blend
 from northfold.core.matter.fillings import Risk
-from northfold.core.method.baking import PART, UNTIL, Bake, as_walked, plan_bake, weighed_after
-from northfold.core.method.beforehand import Beforehand, beforehand
-from northfold.core.method.bite import bite
-from northfold.core.method.clock import Clock, clock
-from northfold.core.method.course import Course
-from northfold.core.method.course_walk import COOLS, walk_course
-from northfold.core.method.courses import CourseKind, NoCourse, course_kind, mixing_way
-from northfold.core.method.edits import Edit, EditReader, UnusedEdit
-from northfold.core.method.filled import layers_of, risk_of
-from northfold.core.method.finishes import Finishes, PartLine, finishes, used_finishes
-from northfold.core.method.folding import Folding, plan_folding
-from northfold.core.method.learned import Asking, KeptByWhatItAsks, Learned
-from northfold.core.method.lots import last_sheet, lead_piece
-from northfold.core.method.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
-from northfold.core.method.schools import Manner, questions
-from northfold.core.method.setting import Setting
-from northfold.core.method.walk import Walk
+from northfold.core.method.choices.edits import Edit, EditReader, UnusedEdit
+from northfold.core.method.choices.finishes import Finishes, PartLine, finishes, used_finishes
+from northfold.core.method.choices.kitchen import Setting
+from northfold.core.method.choices.learned import Asking, KeptByWhatItAsks, Learned
+from northfold.core.method.choices.schools import Manner, questions
+from northfold.core.method.reckon.baking import PART, UNTIL, Bake, as_walked, plan_bake, weighed_after
+from northfold.core.method.reckon.contents import layers_of, risk_of
+from northfold.core.method.reckon.division import last_sheet, lead_piece
+from northfold.core.method.reckon.lamination import Folding, plan_folding
+from northfold.core.method.reckon.mixing import CRUMB, TOGETHER, Mixing, implied_friction_k, plan_mixing
+from northfold.core.method.reckon.tempering import Beforehand, beforehand
+from northfold.core.method.reckon.texture import bite
+from northfold.core.method.route.clock import Clock, clock
+from northfold.core.method.route.routes import CourseKind, NoCourse, course_kind, mixing_way
+from northfold.core.method.route.step import Course
+from northfold.core.method.route.work import Walk
+from northfold.core.method.rules.table import COOLS, walk_course
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import Item, Piece, piece, same_size
 

@@ -8,10 +8,10 @@ from django.utils.safestring import SafeString
 
 from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
-from northfold.core.method.answers import Window
-from northfold.core.method.course import Shrink
-from northfold.core.method.lots import Lot, lots_of, offcut_lots_of
-from northfold.core.method.trace_picture import Reading, TracePicture
+from northfold.core.method.advice.cold_answers import Window
+from northfold.core.method.pictures.trace import Reading, TracePicture
+from northfold.core.method.reckon.division import Lot, lots_of, offcut_lots_of
+from northfold.core.method.route.step import Shrink
 from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import Piece, liner_mm, weights_g
 from northfold.core.shape.pictures import SheetPicture

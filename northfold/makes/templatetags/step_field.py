@@ -6,7 +6,7 @@ from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from northfold.core.method.edits import WORDS
+from northfold.core.method.choices.edits import WORDS
 from northfold.makes.step_fields import Field
 
 register = template.Library()

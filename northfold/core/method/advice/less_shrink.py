@@ -1,0 +1,75 @@
+"""What would lessen the shrink, and by how much: so that the one that buys most is taken first."""
+
+from dataclasses import dataclass
+
+from northfold.core.gluten.pull import hold_share, oven_shrink, rest_along
+from northfold.core.heat.freezing import firm_after_min
+from northfold.core.method.advice.rolled_dough import Case
+from northfold.core.method.choices.edits import Take
+from northfold.core.method.choices.schools import questions
+from northfold.core.method.words import duration
+
+# More rest in the tin that is weighed. [min]
+LONGER_MIN = 30.0
+
+
+@dataclass(frozen=True)
+class Change:
+    """One thing that would lessen the shrink: what it comes to and saves [% of length], its cost, the edits for it."""
+
+    key: str
+    name: str
+    percent: float
+    saves: float
+    costs: str
+    takes: Take
+
+
+def changes(case: Case) -> tuple[Change, ...]:
+    """
+    What would lessen the shrink of the heaviest piece, the one that buys most first.
+
+    Each as the plan would say it with those edits; what is so already is left out. [% of length]
+    """
+    number = case.plan.pieces.index(case.lead)
+    now, course = case.course.shrink[number], case.course
+    chill = case.step("chill.1")
+    frozen = course.frozen_firm
+    weighted, docked = course.answer("weights") == "weighted", course.answer("docking") != "none"
+    wait_min = chill.wait_min if chill else 0.0
+    found: list[Change] = []
+
+    def add(key: str, name: str, pull: float, hold: float, costs: str, takes: Take, *, firm: bool = frozen) -> None:
+        percent = now.scale * oven_shrink(case.true_water, pull, hold, frozen=firm)
+        found.append(Change(key, name, percent, now.percent - percent, costs, takes))
+
+    def answered(question: str, key: str) -> Take:
+        asked = questions()[question]
+        return ((asked.step, asked.field, key),)
+
+    if course.gluten and not frozen:
+        pull = case.pull_after_longer("chill.1", LONGER_MIN).total
+        longer: Take = (("chill.1", "minutes", f"{wait_min + LONGER_MIN:g}"),)
+        add("longer", f"chill {duration(LONGER_MIN)} longer", pull, now.hold, duration(LONGER_MIN), longer)
+    freezer = case.setting.freezer()
+    if freezer is not None and not frozen and wait_min > 0:
+        trace = case.sheet_in(freezer, wait_min)
+        stay = freezer.stay(wait_min, case.room_c)
+        firm_min = firm_after_min(trace, case.sheet, case.heat.density_kg_m3, stay)
+        if firm_min is not None and firm_min <= wait_min:
+            pull = rest_along(case.traced("chill.1").pull_from, trace)[-1].total
+            takes: Take = (("chill.1", "place", freezer.key), ("chill.1", "minutes", f"{wait_min:g}"))
+            add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)
+    if case.is_blind and not weighted:
+        hold = hold_share(in_tin=True, docked=docked, weighted=True)
+        pull, firm = now.pull, frozen
+        if course.answer("weights") == "frozen":
+            # With weights it is chilled in the fridge, not frozen, as the plan then has it.
+            trace = case.sheet_in(case.setting.cold_place(), wait_min)
+            pull, firm = rest_along(case.traced("chill.1").pull_from, trace)[-1].total, False
+        takes = answered("weights", "weighted")
+        add("weights", "bake it with weights", pull, hold, "paper and pulses", takes, firm=firm)
+    if case.is_blind and not docked:
+        hold = hold_share(in_tin=True, docked=True, weighted=weighted)
+        add("dock", "dock the base", now.pull, hold, "half a minute a case", answered("docking", "before"))
+    return tuple(sorted(found, key=lambda change: -change.saves))

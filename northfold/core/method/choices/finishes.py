@@ -1,0 +1,207 @@
+"""What goes onto and around a dough in the making: glaze, seal, grease, dusting; never an allergen it does not hold."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from northfold.core.formula.parts import BRUSHING, GLAZE
+from northfold.core.formula.ratio import DoughLine, has_gluten
+from northfold.core.formula.readout import SAVOURY_BELOW
+from northfold.core.matter import Ingredient, reference_ingredients
+from northfold.core.matter.allergens import Layer
+from northfold.core.method.choices.edits import EditReader
+
+# What a maker may choose, where the dough's own choice does not suit.
+GLAZES = {
+    "egg": "beaten egg",
+    "milk": "milk",
+    "fat": "melted fat",
+    "oil": "oil",
+    "syrup": "thin sugar syrup",
+    "water": "water",
+}
+SEALS = {"egg": "beaten egg", "fat": "melted fat"}
+
+
+# Under which layer the parts of a recipe are told.
+LAYER_OF = {"brushing": "glaze", "greasing": "grease", "sprinkling": "finish"}
+# Which steps put which finish on.
+_PUT_ON = {
+    "glaze": ("glaze",),
+    "glaze.fat": ("fat",),
+    "fill.pulled": ("fat", "crumbs"),
+    "seal": ("seal",),
+    "line": ("grease",),
+    "line.base": ("grease",),
+    "press": ("grease",),
+    "roll.main": ("dust",),
+    "roll.warm": ("dust",),
+    "pull": ("dust",),
+}
+
+
+def used_finishes(step_keys: Sequence[str], *, part_baked: bool) -> tuple[str, ...]:
+    """Which finishes the steps of a course put on; a seal only where the case goes back in."""
+    keys = [key.partition("@")[0] for key in step_keys]
+    found = [name for key in keys for name in _PUT_ON.get(key, ()) if key != "seal" or part_baked]
+    return tuple(dict.fromkeys(found))
+
+
+@dataclass(frozen=True)
+class PartLine:
+    """A line of the recipe that is not of the dough: what it is for, its words, its ingredient where it is known."""
+
+    part: str
+    ingredient: Ingredient | None
+    text: str = ""
+
+
+@dataclass(frozen=True)
+class Finish:
+    """Something brushed, greased or strewn: the key of the choice, its words, what it is made of, why."""
+
+    key: str
+    words: str
+    ingredients: tuple[Ingredient, ...] = ()
+    why: str = ""
+
+    @property
+    def is_raw_egg(self) -> bool:
+        return self.key == "egg"
+
+
+@dataclass(frozen=True)
+class Finishes:
+    """All that may go onto a dough; a course uses those of its steps."""
+
+    glaze: Finish
+    seal: Finish
+    fat: Finish
+    grease: Finish
+    dust: Finish
+    crumbs: Finish
+
+    def layers(self, used: Sequence[str]) -> list[Layer]:
+        """Those that a make uses, as layers for the allergens."""
+        names = {"fat": "brushing", "grease": "grease", "dust": "dusting", "crumbs": "crumbs"}
+        return [Layer(names.get(name, name), getattr(self, name).ingredients) for name in used]
+
+
+def finish_words(found: Finishes) -> dict[str, str]:
+    """What the texts of steps and tools may name: each finish, with a capital too, and why it is not the usual one."""
+    words = {name: getattr(found, name).words for name in ("glaze", "seal", "fat", "grease", "crumbs")}
+    capitals = {name.capitalize(): text.capitalize() for name, text in words.items()}
+    thin = "thin it with 5 g water to an egg;" if found.glaze.is_raw_egg else "less on the brush;"
+    return {**words, **capitals, "glaze_why": found.glaze.why, "seal_why": found.seal.why, "thin_it": thin}
+
+
+def _holds(lines: Sequence[DoughLine], allergen: str) -> bool:
+    return any(allergen in line.ingredient.allergens for line in lines if line.grams)
+
+
+def _known(name: str) -> tuple[Ingredient, ...]:
+    return (reference_ingredients()[name],)
+
+
+def main_fat(lines: Sequence[DoughLine]) -> Ingredient | None:
+    """The fat there is most of; None without one."""
+    fats = [line for line in lines if line.ingredient.fat is not None and line.grams]
+    return max(fats, key=lambda line: line.grams).ingredient if fats else None
+
+
+def dusting_flour(lines: Sequence[DoughLine]) -> Ingredient:
+    """What the bench is dusted with: the dough's own main flour, a plain one for a soft; rice where none has gluten."""
+    flours = [line for line in lines if line.ingredient.role in ("flour", "starch") and line.grams]
+    main = max(flours, key=lambda line: line.grams).ingredient if flours else None
+    if main is None or not has_gluten(lines):
+        safe = main if main is not None and not main.allergens and main.role == "flour" else None
+        return safe or reference_ingredients()["rice flour"]
+    return reference_ingredients()["plain flour"] if main.name == "soft flour" else main
+
+
+def finishes(lines: Sequence[DoughLine], parts: Sequence[PartLine], sugar_pct: float, edits: EditReader) -> Finishes:
+    """
+    What a dough is glazed, sealed, greased and dusted with.
+
+    Parameters
+    ----------
+    lines : sequence of DoughLine
+        The dough. [g]
+    parts : sequence of PartLine
+        What its recipe says of glaze and brushing.
+    sugar_pct : float
+        Of the dough. [% of flour]
+    edits : EditReader
+        Of the steps "glaze" and "seal": with.
+
+    Returns
+    -------
+    Finishes
+        As the maker chose, else as the recipe says, else what brings no allergen that the dough does not hold.
+    """
+    fat = main_fat(lines)
+    has_oil = fat is None or fat.is_oil
+    fat_words = "oil" if fat is None or fat.is_oil else f"melted {_short(fat)}"
+    brushed = Finish("fat", fat_words, (fat,) if fat is not None else ())
+    oil = Finish("oil", "oil", _known("sunflower oil"))
+    choices = {
+        "egg": Finish("egg", "beaten egg", _known("whole egg")),
+        "milk": Finish("milk", "milk", _known("whole milk")),
+        "fat": brushed,
+        "oil": oil,
+        "syrup": Finish("syrup", "thin sugar syrup"),
+        "water": Finish("water", "water"),
+    }
+    flour = dusting_flour(lines)
+    gluten = has_gluten(lines)
+    return Finishes(
+        glaze=_glaze(lines, parts, sugar_pct, edits, choices),
+        seal=_seal(lines, edits, choices),
+        fat=brushed,
+        grease=Finish("fat", "oil" if has_oil else f"soft {_short(fat)}", brushed.ingredients or oil.ingredients),
+        dust=Finish("flour", flour.name, (flour,)),
+        crumbs=Finish("crumbs", "dry breadcrumbs", _known("plain flour"))
+        if gluten
+        else Finish("crumbs", "dry crumbs without gluten"),
+    )
+
+
+def _short(fat: Ingredient | None) -> str:
+    name = fat.name if fat else "fat"
+    return "butter" if name in ("unsalted butter", "salted butter", "dry laminating butter") else name
+
+
+def _glaze(
+    lines: Sequence[DoughLine],
+    parts: Sequence[PartLine],
+    sugar_pct: float,
+    edits: EditReader,
+    choices: dict[str, Finish],
+) -> Finish:
+    chosen = edits.word("glaze", "with", GLAZES)
+    if chosen:
+        return choices[chosen]
+    for part in parts:
+        if part.part in (GLAZE, BRUSHING) and part.ingredient is not None:
+            role = part.ingredient.role
+            key = {"egg": "egg", "fat": "fat", "sugar": "syrup"}.get(role)
+            key = "milk" if "milk" in part.ingredient.allergens and role in ("liquid", "dairy") else key
+            if key:
+                return Finish(key, choices[key].words, (part.ingredient,), "As the recipe says.")
+    if _holds(lines, "egg"):
+        return choices["egg"]
+    if _holds(lines, "milk"):
+        return Finish("milk", "milk", choices["milk"].ingredients, "The dough holds no egg, so none goes on it.")
+    key = "oil" if sugar_pct < SAVOURY_BELOW else "syrup"
+    why = "The dough holds neither egg nor milk, so neither goes on it."
+    return Finish(key, choices[key].words, choices[key].ingredients, why)
+
+
+def _seal(lines: Sequence[DoughLine], edits: EditReader, choices: dict[str, Finish]) -> Finish:
+    chosen = edits.word("seal", "with", SEALS)
+    if chosen:
+        return choices[chosen]
+    if _holds(lines, "egg"):
+        return choices["egg"]
+    fat = choices["fat"]
+    why = "The dough holds no egg, so none goes on it; a dry layer under the filling works too."
+    return Finish("fat", fat.words, fat.ingredients, why)

@@ -1,0 +1,177 @@
+"""Which course a make takes: how pieces of its kind are worked, step by step, from the table of courses."""
+
+import tomllib
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cache
+from importlib import resources
+
+from northfold.core.formula.laminated import BLOCK
+from northfold.core.method.reckon.mixing import CRUMB, SCALDED, TOGETHER
+from northfold.core.shape.blanks import LID, PRESSED, Item
+
+# From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
+BISCUIT_SUGAR_PCT = 10.0
+# What of a course comes before the rolling of a laminated dough.
+FOLDED_HEAD = "folded"
+HOT_WATER = "hot_water"
+# Courses of a scalded dough are named for those of a cold one.
+SCALDED_KIND = "scalded_"
+# Steps that a maker may leave out of a make: nothing is unsafe and nothing falls apart without them.
+OPTIONAL = frozenset({"before", "tins", "temper.1", "glaze", "glaze.fat", "seal", "trim", "rim"})
+# What goes on beside the dough in every course.
+APART = ("before", "tins", "oven.on")
+# What a maker may choose by hand, for what stands in a tin and for what does not.
+TIN_COURSES, FREE_COURSES = frozenset({"case", "slab"}), frozenset({"hand", "free", "crackers", "sandies", "slab"})
+SKIPPED = {"yes": "is left out"}
+# Kinds of shapes by the course they take; vessels and free sheets follow below.
+_BY_KIND = {
+    "hand_pie": "hand",
+    "turnover_round": "hand",
+    "turnover_square": "hand",
+    "free_round": "free",
+    "free_oblong": "free",
+    "slab": "slab",
+    "pulled": "pulled",
+}
+
+
+@dataclass(frozen=True)
+class CourseKind:
+    """
+    A course as its table has it: the keys of its steps in order, its bake, how it is held in the oven.
+
+    `filled_mm` is what a filled piece is thicker by where no heap is said. [mm] `on_stone`: a stone or a heavy tray
+    browns its base.
+    """
+
+    key: str
+    name: str
+    steps: tuple[str, ...]
+    bake: str = ""
+    hold: str = "tin"
+    blind: bool = False
+    docked: bool = False
+    filled_mm: float = 0.0
+    mixing: str = ""
+    form: str = "disc"
+    on_stone: bool = False
+    laminated: bool = False
+
+    @property
+    def rolls(self) -> bool:
+        """Whether the dough is rolled, so that rest and cold before it are asked."""
+        return "roll.main" in self.steps
+
+
+@cache
+def course_kinds() -> dict[str, CourseKind]:
+    """All courses by key."""
+    text = resources.files("northfold.core.data").joinpath("courses.toml").read_text("utf-8")
+    return {key: CourseKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
+
+
+def mixing_way(family: str, traits: frozenset[str], how: str) -> str:
+    """
+    How a dough comes together: flour and fat first, everything at once, or scalded.
+
+    `how` it is laminated, see `lamination_of`: a block's dough is mixed without the fat that is locked in.
+    """
+    if how == BLOCK or "yeast" in traits:
+        return TOGETHER
+    return SCALDED if family == HOT_WATER else CRUMB
+
+
+def _kind_of(item: Item, sugar_pct: float) -> str:
+    """The course of one item."""
+    if item.cover == PRESSED:
+        return "pressed"
+    if item.tin.is_vessel:
+        return "lidded" if item.cover == LID else "case"
+    if item.tin.kind in _BY_KIND:
+        return _BY_KIND[item.tin.kind]
+    return "sandies" if sugar_pct >= BISCUIT_SUGAR_PCT else "crackers"
+
+
+@dataclass(frozen=True)
+class NoCourse:
+    """Why the steps of a make are not planned here, in a sentence."""
+
+    why: str
+
+
+def course_kind(
+    items: Sequence[Item], family: str, traits: frozenset[str], how: str, sugar_pct: float, chosen: str = ""
+) -> CourseKind | NoCourse:
+    """
+    The course that all pieces of a make take.
+
+    Parameters
+    ----------
+    items : sequence of Item
+        At least one.
+    family : str
+        Key of the dough's family; empty for one of its own.
+    traits : frozenset of str
+        What its lines show, such as yeast.
+    how : str
+        How it is laminated, see `lamination_of`; empty where it is not.
+    sugar_pct : float
+        [% of flour]
+    chosen : str
+        The course that a maker has chosen by hand; empty goes by the shape of the pieces.
+
+    Returns
+    -------
+    CourseKind or NoCourse
+        No course for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
+        that are worked in different ways, or not in the way that was chosen.
+    """
+    natural = {_kind_of(item, sugar_pct) for item in items}
+    found = {chosen} if chosen else natural
+    if chosen and not all(chosen in (TIN_COURSES if item.tin.is_vessel else FREE_COURSES) for item in items):
+        wanted = course_kinds()[chosen].name
+        return NoCourse(f"These pieces cannot be {wanted}: choose “as their shape says”, or another tin or shape.")
+    raised = "yeast" in traits
+    if how:
+        kinds = {_folded(key, yeast=raised) for key in found}
+        if None in kinds:
+            return NoCourse(
+                "A laminated dough is neither pressed in nor pulled: choose another shape, or “no turns” under Turns."
+            )
+        return next(kind for kind in kinds if kind) if len(kinds) == 1 else _different({k.key for k in kinds if k})
+    if family == HOT_WATER and not raised:
+        found = {SCALDED_KIND + key for key in found}
+        if found - course_kinds().keys():
+            names = " or ".join(
+                course_kinds()[key].name for key in sorted(course_kinds()) if key.startswith(SCALDED_KIND)
+            )
+            return NoCourse(f"These pieces are not made of a scalded dough here. It is worked as {names}.")
+    if len(found) > 1:
+        return _different(found)
+    kind = course_kinds()[found.pop()]
+    return _proved(kind) if raised else kind
+
+
+def _proved(kind: CourseKind) -> CourseKind:
+    """A course of a yeast dough that is not laminated: its pieces prove where others chill."""
+    return replace(kind, steps=tuple("prove" if step == "chill.1" else step for step in kind.steps))
+
+
+def _folded(key: str, *, yeast: bool) -> CourseKind | None:
+    """The course of a laminated dough for pieces of a kind; None where they are not rolled."""
+    cut = key in ("crackers", "sandies")
+    kind = course_kinds()["coils" if yeast and cut else "shells" if cut else key]
+    if not kind.rolls:
+        return None
+    tail = kind.steps[kind.steps.index("roll.main") :]
+    if "cut" in tail:
+        # Cut at once it springs back and its edges smear: the sheet lies cold first.
+        tail = tuple(key for step in tail for key in (("rest.sheet", step) if step == "cut" else (step,)))
+    laminated = replace(kind, steps=(*course_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
+    return _proved(laminated) if yeast else laminated
+
+
+def _different(found: set[str]) -> NoCourse:
+    names = " and ".join(sorted(course_kinds()[key].name for key in found))
+    return NoCourse(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")

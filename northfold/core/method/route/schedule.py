@@ -1,0 +1,90 @@
+"""The graph of a make's steps: what follows what, when each begins, at the earliest and at the latest."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+
+from northfold.core.method.route.step import Reminder, Step
+
+
+def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[Step, ...]:
+    """
+    All steps with what each follows and when it begins, in the order in which they begin.
+
+    Parameters
+    ----------
+    main : sequence of Step
+        The dough's own steps, each after the one before. [min]
+    apart : sequence of (Step, str)
+        What goes on beside the dough, such as the oven's heating, each with the key of the step that has to wait for
+        it. [min]
+
+    Returns
+    -------
+    tuple of Step
+        `start_min` counts from the first of all. What goes on apart begins as late as it can while hands are free, mere
+        work early in a wait: one pair of hands works at one thing at a time, waits run beside each other.
+        `earliest_min` and `latest_min` are the bounds that the graph leaves it, hands aside. A wait in which something
+        apart begins reminds of it.
+    """
+    starts, now = {}, 0.0
+    for step in main:
+        starts[step.key] = now
+        now += step.minutes
+    busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
+    latest = {step.key: starts[until] - step.minutes for step, until in apart}
+    for step, _ in sorted(apart, key=lambda each: -latest[each[0].key]):
+        starts[step.key] = _free_before(_wanted(step, latest[step.key], main, starts), step.hands_min, busy)
+        busy.append((starts[step.key], starts[step.key] + step.hands_min))
+    first = min(starts.values(), default=0.0)
+    found = [
+        replace(step, apart=True, latest_min=latest[step.key] - first, start_min=starts[step.key] - first)
+        for step, _ in apart
+    ]
+    before = ""
+    for step in main:
+        follows = ((before,) if before else ()) + tuple(other.key for other, until in apart if until == step.key)
+        begins = starts[step.key] - first
+        # What waits for nothing may be done as soon as anybody starts.
+        earliest = begins if follows else 0.0
+        found.append(replace(step, follows=follows, earliest_min=earliest, latest_min=begins, start_min=begins))
+        before = step.key
+    return _reminding(sorted(found, key=lambda step: (step.start_min, not step.apart)))
+
+
+def _wanted(step: Step, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
+    """When something apart had best begin: as late as it can, mere work once the last wait before sets in. [min]"""
+    if step.wait_min:
+        return latest
+    waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= step.hands_min]
+    return max((begin for begin in waits if begin <= latest), default=latest)
+
+
+def _free_before(latest: float, hands: float, busy: Sequence[tuple[float, float]]) -> float:
+    """The latest time by then at which hands are free for so long. [min]"""
+    start = latest
+    while hands:
+        taken = [begin for begin, end in busy if begin < start + hands and start < end]
+        if not taken:
+            return start
+        start = min(taken) - hands
+    return start
+
+
+def _reminding(steps: Sequence[Step]) -> tuple[Step, ...]:
+    """The steps, each wait with reminders of what begins apart while it lasts."""
+    found = []
+    for step in steps:
+        end = step.start_min + step.minutes
+        during = [] if step.apart else [each for each in steps if each.apart and step.start_min <= each.start_min < end]
+        more = tuple(Reminder(each.start_min - step.start_min, _said(each), each.key) for each in during)
+        found.append(replace(step, reminders=(*step.reminders, *more)) if more else step)
+    return tuple(found)
+
+
+def _said(step: Step) -> str:
+    return f"{step.name}: {step.figure}." if step.figure else f"{step.name}."
+
+
+def whole_min(steps: Sequence[Step]) -> float:
+    """From the first step's beginning to the end of the last to end. [min]"""
+    return max((step.start_min + step.minutes for step in steps), default=0.0)
