@@ -18,7 +18,7 @@ from northfold.core.formula.liquid import main_flour
 from northfold.core.heat.conduction import conduct
 from northfold.core.learning.shrink import POINTS
 from northfold.core.method.advice.place_readings import REST
-from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.advice.rolled_dough import rolled_dough_of
 from northfold.core.method.route import progress
 from northfold.core.method.route.step import Step
 from northfold.dough.models import Formula, FormulaVersion
@@ -262,7 +262,7 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
 def _probe_rest(user: User, make: Make, step: Step, at: datetime, scatter: random.Random) -> None:
     """Two readings of the resting dough, as its place truly takes heat."""
     plan = run_of(make).plan
-    case = case_of(plan)
+    case = rolled_dough_of(plan)
     minutes = step.wait_min - 6
     place = replace(case.place_of(REST), film=TRUE_FILM, air_c=TRUE_FRIDGE_C)
     first = round(case.mixing.dough_c + scatter.gauss(0, 0.4), 1)

@@ -14,7 +14,7 @@ from northfold.core.method import Plan
 from northfold.core.method.advice.cold_answers import answers
 from northfold.core.method.advice.hot_kitchen import not_today
 from northfold.core.method.advice.place_readings import REST
-from northfold.core.method.advice.rolled_dough import Case, case_of
+from northfold.core.method.advice.rolled_dough import RolledDough, rolled_dough_of
 from northfold.core.method.advice.sooner import WANTED_MIN, WANTED_RANGE_MIN, ways_there
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.pictures.trace import trace_picture
@@ -83,7 +83,7 @@ def wanted_of(request: HttpRequest) -> str:
     return request.POST.get(WANTED) or asked.get(WANTED, [""])[0]
 
 
-def takes_of(case: Case, wanted_min: float) -> dict[str, Take]:
+def takes_of(case: RolledDough, wanted_min: float) -> dict[str, Take]:
     """All choices that the page offers, by a stable word."""
     found = {f"way.{way.key}": way.takes for way in ways_there(case, wanted_min).sooner}
     found |= {f"today.{each.key}": each.takes for each in not_today(case) if each.takes}
@@ -98,7 +98,7 @@ def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Fie
     return [(step.name, fields.of_step(step)) for step in steps]
 
 
-def _place_context(case: Case | None) -> dict[str, Any]:
+def _place_context(case: RolledDough | None) -> dict[str, Any]:
     """The place of the first rest, with what its readings have taught."""
     if case is None or case.step(REST) is None or case.rolls_first:
         return {}
@@ -116,7 +116,7 @@ def _place_context(case: Case | None) -> dict[str, Any]:
 def answers_context(thread: MakeThread, asked: str) -> dict[str, Any]:
     """What is asked of the cold, and the ways to a wanted time."""
     plan = thread.plan
-    case, wanted = case_of(plan), read_wanted(asked, plan)
+    case, wanted = rolled_dough_of(plan), read_wanted(asked, plan)
     return {"answers": answers(plan), "wanted": wanted, "ways": ways_there(case, wanted.minutes) if case else None}
 
 
@@ -125,7 +125,7 @@ def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     plan, course = thread.plan, thread.plan.course
     # What is said of the mix stands beside the crumb; on the trace only the rest.
     remarks = [remark for remark in course.remarks if remark.step_key != "mix"] if course else []
-    case = case_of(plan)
+    case = rolled_dough_of(plan)
     blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
     picture = None
     if course is not None:

@@ -14,8 +14,8 @@ from northfold.core.method.advice.place_readings import MINUTES, READING_C
 from northfold.core.method.choices.edits import OWN, WORDS
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import questions
-from northfold.core.method.route.step import Course
-from northfold.core.method.rules.own_steps import may_follow
+from northfold.core.method.route.order import may_follow
+from northfold.core.method.route.step import Route
 from northfold.core.shape.blanks import (
     COUNT,
     COVERS,
@@ -355,7 +355,7 @@ class OwnStepForm(forms.Form):
     place = forms.ChoiceField(label="Where", required=False)
     look = forms.CharField(label="Look for", max_length=WORDS["look"], required=False)
 
-    def __init__(self, *args: Any, course: Course | None, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, course: Route | None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         order = course.order if course else ()
         self.fields["after"].choices = list(may_follow(order, OWN).items())

@@ -15,7 +15,7 @@ from django_htmx.http import trigger_client_event
 from northfold.core.errors import CoreError
 from northfold.core.fold.pictures import film_plot, from_above, section
 from northfold.core.method.advice.before_starting import before_starting
-from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.advice.rolled_dough import rolled_dough_of
 from northfold.core.method.pictures.heat_line import heat_picture
 from northfold.core.method.reckon.baking import bake_class
 from northfold.core.method.rules.laminate import turns_in_words
@@ -187,7 +187,7 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     """Choose one of the ways or changes that Cold offers: its edits together, or none."""
     make, around = make_or_404(pk), Surroundings.today()
     thread = thread_of(make, request.user, around)
-    before, case = figures(thread), case_of(thread.plan)
+    before, case = figures(thread), rolled_dough_of(thread.plan)
     wanted = read_wanted(wanted_of(request), thread.plan)
     takes = takes_of(case, wanted.minutes).get(request.POST.get("take", "")) if case else None
     try:

@@ -10,8 +10,8 @@ from northfold.core.method.choices.edits import NUMBERS, WORDS
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.reckon.baking import UNTIL
 from northfold.core.method.reckon.cold_form import FORMS
-from northfold.core.method.route.routes import SKIPPED, course_kinds
-from northfold.core.method.rules.own_steps import name_of
+from northfold.core.method.route.order import name_of
+from northfold.core.method.route.routes import SKIPPED, route_kinds
 from northfold.makes.models import Make, Method, MethodEdit
 from northfold.makes.queries import edits_of, plan_of
 from northfold.makes.services import StartedMake, plan_says, set_edits
@@ -116,7 +116,7 @@ class MethodRow:
 
 def method_rows() -> list[MethodRow]:
     """All kept methods."""
-    kinds = course_kinds()
+    kinds = route_kinds()
     return [
         MethodRow(each, kinds[each.kind].name, in_words(tuple(_edits(each)), None))
         for each in Method.objects.kept().prefetch_related("edits")

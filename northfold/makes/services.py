@@ -18,10 +18,10 @@ from northfold.core.method.reckon.baking import UNTIL
 from northfold.core.method.reckon.cold_form import DISC, FORMS, USUAL_MM
 from northfold.core.method.reckon.lamination import read_folds
 from northfold.core.method.reckon.mixing import PROBE_K
+from northfold.core.method.route.order import may_follow, name_of, next_own_key
 from northfold.core.method.route.routes import OPTIONAL, SKIPPED
-from northfold.core.method.route.step import Course
+from northfold.core.method.route.step import Route
 from northfold.core.method.route.texts import is_known
-from northfold.core.method.rules.own_steps import may_follow, name_of, next_own_key
 from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, starts_from
 from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION
@@ -217,7 +217,7 @@ def record_reading(planned: Plan, first_c: float, second_c: float, minutes: floa
     )
 
 
-def allowed_words(setting: Setting, step_key: str, field: str, course: Course | None = None) -> dict[str, str]:
+def allowed_words(setting: Setting, step_key: str, field: str, course: Route | None = None) -> dict[str, str]:
     """What a field of words may be in a kitchen, with the words shown; empty where there is no such field."""
     if field == "after":
         return may_follow(course.order, step_key) if course else {}

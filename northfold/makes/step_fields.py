@@ -13,10 +13,10 @@ from northfold.core.method.reckon.baking import UNTIL
 from northfold.core.method.reckon.cold_form import DISC, FORMS
 from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
-from northfold.core.method.route.routes import OPTIONAL, SKIPPED, CourseKind, course_kinds
+from northfold.core.method.route.order import may_follow
+from northfold.core.method.route.routes import OPTIONAL, SKIPPED, RouteKind, route_kinds
 from northfold.core.method.route.step import Step
 from northfold.core.method.route.texts import step_texts
-from northfold.core.method.rules.own_steps import may_follow
 from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees
@@ -108,9 +108,9 @@ class Fields:
         return own.value if own else DISC
 
     @property
-    def kind(self) -> CourseKind | None:
+    def kind(self) -> RouteKind | None:
         """How the pieces are worked."""
-        return course_kinds().get(self.plan.course.kind) if self.plan.course else None
+        return route_kinds().get(self.plan.course.kind) if self.plan.course else None
 
     @property
     def asked(self) -> list[str]:

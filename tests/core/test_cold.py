@@ -14,7 +14,7 @@ from northfold.core.method import Edit, Schools, Setting, plan
 from northfold.core.method.advice.cold_answers import answers, between_sheets, timed
 from northfold.core.method.advice.hot_kitchen import not_today
 from northfold.core.method.advice.place_readings import TellsNothing, expected_reading
-from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.advice.rolled_dough import rolled_dough_of
 from northfold.core.method.advice.sooner import ways_there
 from northfold.core.method.pictures.trace import step_width_px, trace_picture
 from northfold.core.method.reckon.tempering import bed_heat
@@ -70,7 +70,7 @@ def test_a_sheet_between_two_sheets_lasts_longer_and_on_cold_stone_stays():
 
 def test_tempering_counts_from_a_night_in_the_fridge():
     said = next(answer for answer in answers(made()).said if answer.key == "temper")
-    disc = case_of(made()).shaped.body
+    disc = rolled_dough_of(made()).shaped.body
     bench = Place("b", "B", "bench_wood").stay(120, 21)
     assert said.says.startswith(
         f"{round(minutes_to(DOUGH, disc, 4.0, bench, 9.0))} min on Bench after a night in Fridge"
@@ -105,7 +105,7 @@ def test_the_change_that_buys_most_stands_first_and_what_is_so_is_not_offered():
 
 def test_ways_are_sooner_cheapest_first_and_come_true():
     planned = made(dough=SWEET, setting=SOFT)
-    case = case_of(planned)
+    case = rolled_dough_of(planned)
     found = ways_there(case, 30)
     assert found.as_is.minutes > 30
     assert 1 <= len(found.sooner) <= 3
@@ -120,13 +120,13 @@ def test_ways_are_sooner_cheapest_first_and_come_true():
 
 
 def test_a_wanted_time_that_none_meets_is_said_with_how_late():
-    found = ways_there(case_of(made(dough=SWEET, setting=SOFT)), 1)
+    found = ways_there(rolled_dough_of(made(dough=SWEET, setting=SOFT)), 1)
     assert all(way.late_min == way.minutes - 1 for way in found.sooner)
     assert found.as_is.late_min == found.as_is.minutes - 1
 
 
 def test_the_freezer_names_the_brittle_rim():
-    found = ways_there(case_of(made(dough=SWEET, setting=SOFT)), 30)
+    found = ways_there(rolled_dough_of(made(dough=SWEET, setting=SOFT)), 30)
     freezer = next(way for way in found.sooner if way.key == "freezer")
     assert "below 6.5 °C and brittle" in plain(freezer.risk)
     assert "water is absorbed" in freezer.risk
@@ -136,7 +136,7 @@ def test_the_freezer_names_the_brittle_rim():
 
 
 def test_a_cool_kitchen_forbids_nothing():
-    assert not_today(case_of(made())) == ()
+    assert not_today(rolled_dough_of(made())) == ()
     assert step(made(), "weigh").start_min == 0
 
 
@@ -144,7 +144,7 @@ def test_what_heat_forbids_is_said_with_what_goes_into_the_cold_beforehand():
     # The second mixing example: flour 29, butter 8, friction 3: crumb 19.5, and flour at 15.9 would bring it to 14.
     mixed = (("mix", "fat_c", "8"), ("mix", "friction_k", "3"))
     planned = made(*mixed, dough=((1000, "plain flour"), (650, "unsalted butter"), (300, "water")), setting=HOT)
-    told = {each.key: each for each in not_today(case_of(planned))}
+    told = {each.key: each for each in not_today(rolled_dough_of(planned))}
     assert {"crumb", "room"} <= told.keys()
     assert "19.5 °C" in plain(told["crumb"].what)
     assert told["crumb"].takes == (("mix", "flour_c", "15.5"),)
@@ -182,14 +182,14 @@ def test_fat_for_creaming_comes_out_beforehand_and_is_no_time_the_dough_lies_war
 
 def test_a_ball_and_a_log_are_told_and_cool_by_their_own_shape():
     ball = made(("shape", "form", "ball"))
-    grams, density = case_of(ball).shaped.grams, ball.density_kg_m3
+    grams, density = rolled_dough_of(ball).shaped.grams, ball.density_kg_m3
     across = (6 * grams / density / 1000 / math.pi) ** (1 / 3) * 1000
-    assert case_of(ball).shaped.body == Body(pytest.approx(across), BALL)
+    assert rolled_dough_of(ball).shaped.body == Body(pytest.approx(across), BALL)
     assert "balls" in step(ball, "shape").look
-    log = case_of(made(("shape", "form", "log"), ("shape", "thickness_mm", "40"))).shaped
+    log = rolled_dough_of(made(("shape", "form", "log"), ("shape", "thickness_mm", "40"))).shaped
     assert log.body == Body(40, CYLINDER)
-    halves = case_of(made(("shape", "parts", "2"))).shaped
-    assert halves.grams == pytest.approx(case_of(made()).shaped.grams / 2)
+    halves = rolled_dough_of(made(("shape", "parts", "2"))).shaped
+    assert halves.grams == pytest.approx(rolled_dough_of(made()).shaped.grams / 2)
 
 
 # -- the trace
@@ -249,7 +249,7 @@ def test_learning_a_place_is_the_normal_posterior_of_all_its_readings():
 
 def test_readings_find_a_fuller_and_warmer_fridge():
     planned = made()
-    case = case_of(planned)
+    case = rolled_dough_of(planned)
     truth = Place("fridge", "Fridge", "fridge", 5.5, film=0.6)
     rows = []
     for start, minutes in ((16, 20), (14, 90), (18, 240), (15, 40), (17, 400), (20, 30)):

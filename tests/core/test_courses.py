@@ -14,9 +14,9 @@ from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
 from northfold.core.method.advice.before_starting import before_starting
 from northfold.core.method.route.cautions import cautions
-from northfold.core.method.route.routes import course_kinds
+from northfold.core.method.route.order import may_follow
+from northfold.core.method.route.routes import route_kinds
 from northfold.core.method.route.texts import step_texts
-from northfold.core.method.rules.own_steps import may_follow
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block
@@ -391,7 +391,7 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
     placed = [Edit(step, "place", place) for step in ("rest.1", "chill.1")]
     planned = plan(PlanInputs(lines(*dough), (item,), setting=setting, due_at=due, now=NOW), placed)
     assert planned.course is not None, (planned.problems, planned.no_course)
-    kind = course_kinds()[planned.course.kind]
+    kind = route_kinds()[planned.course.kind]
     order = [entry.partition("@")[0] for entry in kind.steps]
     if "line" in order:
         order.insert(order.index("line"), "cut")  # of small ones in number
@@ -417,7 +417,7 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
 
 
 def test_every_step_of_the_table_has_its_words():
-    for kind in course_kinds().values():
+    for kind in route_kinds().values():
         for entry in kind.steps:
             key = entry.partition("@")[0]
             assert key in ("bake", "turns") or {"name", "look", "why"} <= step_texts()[key].keys() or key == "mix", key

@@ -1,8 +1,8 @@
 """What to mind of a dough as a whole: what not to taste, how cold to keep it."""
 
 from northfold.core.method.plan import Plan
+from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.route.routes import SCALDED_KIND
-from northfold.core.method.rules.out_of_cold import keeps_short_for
 
 # Courses whose dough is worked warm: cold would only stiffen it.
 WARM_COURSES = ("pulled",)

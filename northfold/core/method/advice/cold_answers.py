@@ -9,7 +9,7 @@ from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.mixing import FRICTION_FIRST, FRICTION_SD
 from northfold.core.heat.places import FILM_SD, between_sheets, place_kinds
 from northfold.core.method.advice.less_shrink import Change, changes
-from northfold.core.method.advice.rolled_dough import Case, case_of
+from northfold.core.method.advice.rolled_dough import RolledDough, rolled_dough_of
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.cold_form import DISC, in_two, shaped
 from northfold.core.method.reckon.mixing import Mixing
@@ -126,15 +126,15 @@ class Answers:
 
 def answers(plan: Plan) -> Answers:
     """Everything that is asked of the cold, from one plan. Empty where the dough has no steps or no crumb."""
-    mixing, case = plan.mixing, case_of(plan)
+    mixing, dough = plan.mixing, rolled_dough_of(plan)
     said = [how_cold(mixing)] if mixing and mixing.good_to_c is not None else []
-    if case is None:
+    if dough is None:
         return Answers(tuple(said), None, (), ())
-    if case.roll_c and not case.rolls_first:
-        said.append(how_long_to_temper(case))
-    said.append(is_it_rested(case))
-    chill = None if case.rolls_first else chill_table(case)
-    return Answers(tuple(said), chill, windows(case), changes(case))
+    if dough.roll_c and not dough.rolls_first:
+        said.append(how_long_to_temper(dough))
+    said.append(is_it_rested(dough))
+    chill = None if dough.rolls_first else chill_table(dough)
+    return Answers(tuple(said), chill, windows(dough), changes(dough))
 
 
 def how_cold(mixing: Mixing) -> Answer:
@@ -154,18 +154,18 @@ def how_cold(mixing: Mixing) -> Answer:
     )
 
 
-def how_long_to_temper(case: Case) -> Answer:
+def how_long_to_temper(dough: RolledDough) -> Answer:
     """How long a dough that is cold through takes to where it rolls without cracking."""
-    low = case.roll_c[0] if case.roll_c else 0.0
-    cold, bench = case.setting.cold_place(), case.setting.bench()
-    start_c = cold.temperature_c(case.room_c)
-    found = timed(case.heat, case.shaped.body, start_c, bench.stay(COLD_MIN, case.room_c), low, bench.film_sd)
+    low = dough.roll_c[0] if dough.roll_c else 0.0
+    cold, bench = dough.setting.cold_place(), dough.setting.bench()
+    start_c = cold.temperature_c(dough.room_c)
+    found = timed(dough.heat, dough.shaped.body, start_c, bench.stay(COLD_MIN, dough.room_c), low, bench.film_sd)
     if found.minutes is None:
         says = f"On {bench.name} it never warms to {degrees(low)}: the room is too cold."
     elif not found.minutes:
         says = f"None: out of {cold.name} it is {degrees(start_c)}, and it rolls from {degrees(low)}."
     else:
-        planned = case.step("temper.1")
+        planned = dough.step("temper.1")
         after = f" After the rest as planned: {duration(planned.wait_min)}." if planned else ""
         says = (
             f"{found.says} on {bench.name} after a night in {cold.name}: {degrees(start_c)} to {degrees(low)}.{after}"
@@ -180,17 +180,17 @@ def how_long_to_temper(case: Case) -> Answer:
     )
 
 
-def is_it_rested(case: Case) -> Answer:
+def is_it_rested(dough: RolledDough) -> Answer:
     """Whether the dough is rested for the pin and for the oven, and has drunk."""
-    question, course = "Is it rested?", case.course
+    question, course = "Is it rested?", dough.course
     if not course.gluten:
         says = "Without gluten nothing pulls back; it needs its binder, and time to absorb."
         return Answer("rested", question, says, "", "")
-    adds = case.rolling_adds
-    held = case.first_rolled.pull_from.total - adds
-    hold, left = course.shrink[0].hold, case.pull_after("chill.1").total
-    later = case.pull_after_longer("chill.1", wait_reasons.WORTH_MIN).total
-    saves = oven_shrink(case.true_water, left, hold) - oven_shrink(case.true_water, later, hold)
+    adds = dough.rolling_adds
+    held = dough.first_rolled.pull_from.total - adds
+    hold, left = course.shrink[0].hold, dough.pull_after("chill.1").total
+    later = dough.pull_after_longer("chill.1", wait_reasons.WORTH_MIN).total
+    saves = oven_shrink(dough.true_water, left, hold) - oven_shrink(dough.true_water, later, hold)
     rolling = (
         f"Not for rolling: {held:.0f} held and {adds:.0f} from the pin pass {SPRING_BACK:.0f}, where it springs back."
         if held + adds > SPRING_BACK
@@ -209,22 +209,22 @@ def is_it_rested(case: Case) -> Answer:
     )
 
 
-def chill_table(case: Case) -> ChillTable | None:
+def chill_table(dough: RolledDough) -> ChillTable | None:
     """How long the dough takes from mixing to the middle of its roll range, by form and place."""
-    if case.middle_c is None:
+    if dough.middle_c is None:
         return None
-    now, heat, start_c, to_c = case.shaped, case.heat, case.mixing.dough_c, case.middle_c
-    density, setting = heat.density_kg_m3, case.setting
+    now, heat, start_c, to_c = dough.shaped, dough.heat, dough.mixing.dough_c, dough.middle_c
+    density, setting = heat.density_kg_m3, dough.setting
     planned = f"as planned: {now.noun}, {now.across_mm:.0f} mm" + (f", in {now.parts}" if now.parts > 1 else "")
-    forms = {planned: now.body, f"flat, {FLAT_MM:g} mm": shaped(DISC, FLAT_MM, 1, case.lot_g, density).body}
+    forms = {planned: now.body, f"flat, {FLAT_MM:g} mm": shaped(DISC, FLAT_MM, 1, dough.lot_g, density).body}
     if now.form == DISC and now.parts == 1:
         forms["in two discs"] = in_two(now, density).body
-    forms["a ball"] = shaped(BALL, None, 1, case.lot_g, density).body
+    forms["a ball"] = shaped(BALL, None, 1, dough.lot_g, density).body
     cold = [place for place in setting.places if place.is_cold] or [setting.cold_place()]
-    stays = [(place.name, place.stay(COLD_MIN, case.room_c), place.film_sd) for place in cold]
+    stays = [(place.name, place.stay(COLD_MIN, dough.room_c), place.film_sd) for place in cold]
     first = setting.cold_place()
-    boxed = first.in_air(COLD_MIN, case.room_c)
-    if boxed != first.stay(COLD_MIN, case.room_c):
+    boxed = first.in_air(COLD_MIN, dough.room_c)
+    if boxed != first.stay(COLD_MIN, dough.room_c):
         stays.append((f"{first.name}, boxed", boxed, first.film_sd))
     rows = tuple(
         (name, tuple(timed(heat, body, start_c, stay, to_c, sd) for _, stay, sd in stays))
@@ -233,19 +233,19 @@ def chill_table(case: Case) -> ChillTable | None:
     return ChillTable(start_c, to_c, tuple(name for name, _, _ in stays), rows)
 
 
-def windows(case: Case) -> tuple[Window, ...]:
+def windows(dough: RolledDough) -> tuple[Window, ...]:
     """How long the rolled sheet stays workable: on each bench, between sheets, on a stone from the fridge."""
-    window, roll_c, room = case.course.window, case.roll_c, case.room_c
+    window, roll_c, room = dough.course.window, dough.roll_c, dough.room_c
     if window is None or roll_c is None:
         return ()
-    planned, marble, fridge = case.place_of("roll.main"), place_kinds()["bench_marble"], case.setting.cold_place()
+    planned, marble, fridge = dough.place_of("roll.main"), place_kinds()["bench_marble"], dough.setting.cold_place()
     cold_c = fridge.temperature_c(room)
-    benches = [place for place in case.setting.places if not place.is_cold or place == planned] or [planned]
+    benches = [place for place in dough.setting.places if not place.is_cold or place == planned] or [planned]
     found = [(place.name, place.stay(BENCH_MIN, room), place == planned, place.film_sd) for place in benches]
     found.append((f"{planned.name}, between two sheets", between_sheets(planned.stay(BENCH_MIN, room)), False, FILM_SD))
     stone = Stay(BENCH_MIN, Face(room, marble.above), Face(cold_c, marble.below))
     found.append((f"marble out of {fridge.name}, {degrees(cold_c)}", stone, False, FILM_SD))
     return tuple(
-        Window(name, timed(case.heat, case.sheet, window.start_c, stay, roll_c[1], sd), here)
+        Window(name, timed(dough.heat, dough.sheet, window.start_c, stay, roll_c[1], sd), here)
         for name, stay, here, sd in found
     )

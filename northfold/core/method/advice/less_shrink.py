@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from northfold.core.gluten.pull import hold_share, oven_shrink, rest_along
 from northfold.core.heat.freezing import firm_after_min
-from northfold.core.method.advice.rolled_dough import Case
+from northfold.core.method.advice.rolled_dough import RolledDough
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.words import duration
@@ -25,22 +25,22 @@ class Change:
     takes: Take
 
 
-def changes(case: Case) -> tuple[Change, ...]:
+def changes(dough: RolledDough) -> tuple[Change, ...]:
     """
     What would lessen the shrink of the heaviest piece, the one that buys most first.
 
     Each as the plan would say it with those edits; what is so already is left out. [% of length]
     """
-    number = case.plan.pieces.index(case.lead)
-    now, course = case.course.shrink[number], case.course
-    chill = case.step("chill.1")
+    number = dough.plan.pieces.index(dough.lead)
+    now, course = dough.course.shrink[number], dough.course
+    chill = dough.step("chill.1")
     frozen = course.frozen_firm
     weighted, docked = course.answer("weights") == "weighted", course.answer("docking") != "none"
     wait_min = chill.wait_min if chill else 0.0
     found: list[Change] = []
 
     def add(key: str, name: str, pull: float, hold: float, costs: str, takes: Take, *, firm: bool = frozen) -> None:
-        percent = now.scale * oven_shrink(case.true_water, pull, hold, frozen=firm)
+        percent = now.scale * oven_shrink(dough.true_water, pull, hold, frozen=firm)
         found.append(Change(key, name, percent, now.percent - percent, costs, takes))
 
     def answered(question: str, key: str) -> Take:
@@ -48,28 +48,28 @@ def changes(case: Case) -> tuple[Change, ...]:
         return ((asked.step, asked.field, key),)
 
     if course.gluten and not frozen:
-        pull = case.pull_after_longer("chill.1", LONGER_MIN).total
+        pull = dough.pull_after_longer("chill.1", LONGER_MIN).total
         longer: Take = (("chill.1", "minutes", f"{wait_min + LONGER_MIN:g}"),)
         add("longer", f"chill {duration(LONGER_MIN)} longer", pull, now.hold, duration(LONGER_MIN), longer)
-    freezer = case.setting.freezer()
+    freezer = dough.setting.freezer()
     if freezer is not None and not frozen and wait_min > 0:
-        trace = case.sheet_in(freezer, wait_min)
-        stay = freezer.stay(wait_min, case.room_c)
-        firm_min = firm_after_min(trace, case.sheet, case.heat.density_kg_m3, stay)
+        trace = dough.sheet_in(freezer, wait_min)
+        stay = freezer.stay(wait_min, dough.room_c)
+        firm_min = firm_after_min(trace, dough.sheet, dough.heat.density_kg_m3, stay)
         if firm_min is not None and firm_min <= wait_min:
-            pull = rest_along(case.traced("chill.1").pull_from, trace)[-1].total
+            pull = rest_along(dough.traced("chill.1").pull_from, trace)[-1].total
             takes: Take = (("chill.1", "place", freezer.key), ("chill.1", "minutes", f"{wait_min:g}"))
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)
-    if case.is_blind and not weighted:
+    if dough.is_blind and not weighted:
         hold = hold_share(in_tin=True, docked=docked, weighted=True)
         pull, firm = now.pull, frozen
         if course.answer("weights") == "frozen":
             # With weights it is chilled in the fridge, not frozen, as the plan then has it.
-            trace = case.sheet_in(case.setting.cold_place(), wait_min)
-            pull, firm = rest_along(case.traced("chill.1").pull_from, trace)[-1].total, False
+            trace = dough.sheet_in(dough.setting.cold_place(), wait_min)
+            pull, firm = rest_along(dough.traced("chill.1").pull_from, trace)[-1].total, False
         takes = answered("weights", "weighted")
         add("weights", "bake it with weights", pull, hold, "paper and pulses", takes, firm=firm)
-    if case.is_blind and not docked:
+    if dough.is_blind and not docked:
         hold = hold_share(in_tin=True, docked=True, weighted=weighted)
         add("dock", "dock the base", now.pull, hold, "half a minute a case", answered("docking", "before"))
     return tuple(sorted(found, key=lambda change: -change.saves))

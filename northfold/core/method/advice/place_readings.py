@@ -6,7 +6,7 @@ from math import exp
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.heat.conduction import conduct
 from northfold.core.heat.places import Place
-from northfold.core.method.advice.rolled_dough import case_of
+from northfold.core.method.advice.rolled_dough import rolled_dough_of
 from northfold.core.method.plan import Plan
 
 REST = "rest.1"
@@ -52,7 +52,7 @@ def expected_reading(plan: Plan, first_c: float, minutes: float) -> ExpectedRead
     Parameters
     ----------
     plan : Plan
-        A case that rests; its place, form and dough count.
+        A dough that rests; its place, form and dough count.
     first_c : float
         First reading, −30 to 60, taken as that of the whole piece. [°C]
     minutes : float
@@ -73,17 +73,17 @@ def expected_reading(plan: Plan, first_c: float, minutes: float) -> ExpectedRead
     check_reading(first_c)
     if not MINUTES[0] <= minutes <= MINUTES[1]:
         raise OutsideRange("Minutes between the readings of", minutes, *MINUTES, "min")
-    case = case_of(plan)
-    if case is None or case.step(REST) is None or case.rolls_first:
+    dough = rolled_dough_of(plan)
+    if dough is None or dough.step(REST) is None or dough.rolls_first:
         raise TellsNothing("This dough does not rest before rolling, so there is nothing to read.")
-    place = replace(case.place_of(REST), film=1.0)
-    air_c = place.temperature_c(case.room_c)
+    place = replace(dough.place_of(REST), film=1.0)
+    air_c = place.temperature_c(dough.room_c)
     if abs(first_c - air_c) < LEAST_K:
         raise TellsNothing(f"A piece that begins at {first_c:g} °C beside {air_c:g} tells nothing of {place.name}.")
 
     def centre(film: float, air_k: float) -> float:
         there = replace(place, film=film, air_c=air_c + air_k)
-        return conduct(case.heat, case.shaped.body, first_c, there.stay(minutes, case.room_c)).centre_c[-1]
+        return conduct(dough.heat, dough.shaped.body, first_c, there.stay(minutes, dough.room_c)).centre_c[-1]
 
     predicted = centre(1.0, 0.0)
     per_film = (centre(exp(_FILM_STEP), 0.0) - centre(exp(-_FILM_STEP), 0.0)) / (2 * _FILM_STEP)

@@ -1,4 +1,4 @@
-"""A planned case as questions are put to it: its plan, its dough, the kitchen it is worked in."""
+"""A planned dough that is rolled and chilled, as questions are put to it: its plan and the kitchen it is worked in."""
 
 from dataclasses import dataclass
 from functools import cached_property
@@ -14,17 +14,17 @@ from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.cold_form import Shaped
 from northfold.core.method.reckon.division import lead_piece, lots_of
 from northfold.core.method.reckon.mixing import Mixing, plan_mixing
-from northfold.core.method.route.routes import course_kinds
-from northfold.core.method.route.step import Course, Step, TracedStep
+from northfold.core.method.route.routes import route_kinds
+from northfold.core.method.route.step import Route, Step, TracedStep
 from northfold.core.shape.blanks import Piece
 
 
 @dataclass(frozen=True)
-class Case:
-    """A plan whose dough is mixed, shaped, chilled, rolled and lined; made by `case_of`."""
+class RolledDough:
+    """A plan whose dough is mixed, shaped, chilled, rolled and lined; made by `rolled_dough_of`."""
 
     plan: Plan
-    course: Course
+    course: Route
     mixing: Mixing
     shaped: Shaped
     sheet: Body
@@ -45,7 +45,7 @@ class Case:
     @property
     def is_blind(self) -> bool:
         """Whether it is baked blind, so that docking and weights are choices."""
-        return course_kinds()[self.course.kind].blind
+        return route_kinds()[self.course.kind].blind
 
     @property
     def roll_c(self) -> tuple[float, float] | None:
@@ -138,11 +138,11 @@ class Case:
         )
 
 
-def case_of(plan: Plan) -> Case | None:
-    """The case of a plan; None where its dough is not both rolled and chilled, or is laminated."""
+def rolled_dough_of(plan: Plan) -> RolledDough | None:
+    """The dough of a plan; None where it is not both rolled and chilled, or is laminated."""
     course = plan.course
     if plan.is_laminated or course is None or plan.mixing is None or course.shaped is None or course.sheet is None:
         return None
     if not {"roll.main", "chill.1"} <= {each.key for each in course.traced}:
         return None
-    return Case(plan, course, plan.mixing, course.shaped, course.sheet)
+    return RolledDough(plan, course, plan.mixing, course.shaped, course.sheet)

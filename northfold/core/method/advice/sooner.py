@@ -9,7 +9,7 @@ from northfold.core.gluten.pull import HOLDS_FROM, Pull, drunk_along
 from northfold.core.heat.conduction import Trace, long_stay
 from northfold.core.heat.places import Place
 from northfold.core.method.advice.cold_answers import COLD_MIN, FLAT_MM
-from northfold.core.method.advice.rolled_dough import Case
+from northfold.core.method.advice.rolled_dough import RolledDough
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.reckon.cold_form import DISC, Shaped, in_two, shaped
 from northfold.core.method.reckon.mixing import Mixing
@@ -56,13 +56,13 @@ class Ways:
     sooner: tuple[Way, ...]
 
 
-def ways_there(case: Case, wanted_min: float) -> Ways:
+def ways_there(dough: RolledDough, wanted_min: float) -> Ways:
     """
     The three cheapest ways to have the dough rollable by a time.
 
     Parameters
     ----------
-    case : Case
+    dough : RolledDough
         As planned.
     wanted_min : float
         Minutes after the mixing. [min]
@@ -74,20 +74,20 @@ def ways_there(case: Case, wanted_min: float) -> Ways:
         least late. Nothing where its fat is oil or it is rolled at once. Rollable is: rested for the pin and at the
         middle of its roll range; what it has not drunk by then is a risk and is said.
     """
-    if case.roll_c is None or case.rolls_first:
+    if dough.roll_c is None or dough.rolls_first:
         return Ways(None, ())
-    rest = case.place_of("rest.1") if case.step("rest.1") else case.setting.cold_place()
-    as_is = _way(case, "as_is", f"as it stands, in {rest.name}", case.shaped, rest, 0.0, "", (), case.mixing)
+    rest = dough.place_of("rest.1") if dough.step("rest.1") else dough.setting.cold_place()
+    as_is = _way(dough, "as_is", f"as it stands, in {rest.name}", dough.shaped, rest, 0.0, "", (), dough.mixing)
     if as_is is not None:
         as_is = replace(as_is, late_min=max(0.0, as_is.minutes - wanted_min))
-    fridge, freezer = case.setting.cold_place(), case.setting.freezer()
-    now, density, count = case.shaped, case.heat.density_kg_m3, case.lots
-    flat = shaped(DISC, FLAT_MM, now.parts, case.lot_g, density, is_brick=now.is_brick)
+    fridge, freezer = dough.setting.cold_place(), dough.setting.freezer()
+    now, density, count = dough.shaped, dough.heat.density_kg_m3, dough.lots
+    flat = shaped(DISC, FLAT_MM, now.parts, dough.lot_g, density, is_brick=now.is_brick)
     halves = in_two(now, density) if now.form == DISC and now.parts < 3 else None
     found = []
 
     def add(key: str, name: str, body: Shaped, place: Place, hands: float, risk: str, takes: Take) -> None:
-        way = _way(case, key, name, body, place, hands, risk, takes, case.mixing)
+        way = _way(dough, key, name, body, place, hands, risk, takes, dough.mixing)
         if way is not None:
             found.append(replace(way, late_min=max(0.0, way.minutes - wanted_min)))
 
@@ -111,7 +111,7 @@ def ways_there(case: Case, wanted_min: float) -> Ways:
         )
         joined = "To make one piece from two discs, overlap them by 20 mm and roll them as one."
         add("halves", f"in two discs, in {fridge.name}", halves, fridge, DIVIDE_MIN * count, joined, divide)
-    colder = _colder_flour(case, fridge)
+    colder = _colder_flour(dough, fridge)
     if colder is not None:
         found.append(replace(colder, late_min=max(0.0, colder.minutes - wanted_min)))
     found = [way for way in found if as_is is None or way.minutes < as_is.minutes]
@@ -125,13 +125,13 @@ def _times(one: Shaped, other: Shaped) -> float:
     return other.across_mm / one.across_mm
 
 
-def _asked(case: Case, trace: Trace, pull: Pull) -> Ask | None:
+def _asked(dough: RolledDough, trace: Trace, pull: Pull) -> Ask | None:
     """What asks the longest before it can be rolled, along a trace; None where one is never met."""
     wanted: Sequence[Ask] = (
-        wait_reasons.pull_before_rolling(pull, case.rolling_adds, trace)
-        if case.course.gluten
+        wait_reasons.pull_before_rolling(pull, dough.rolling_adds, trace)
+        if dough.course.gluten
         else wait_reasons.NO_GLUTEN,
-        wait_reasons.cool_to_roll(case.blend, trace),
+        wait_reasons.cool_to_roll(dough.blend, trace),
     )
     if any(ask.minutes is None for ask in wanted):
         return None
@@ -139,30 +139,38 @@ def _asked(case: Case, trace: Trace, pull: Pull) -> Ask | None:
 
 
 def _way(
-    case: Case, key: str, name: str, body: Shaped, place: Place, hands: float, risk: str, takes: Take, mixing: Mixing
+    dough: RolledDough,
+    key: str,
+    name: str,
+    body: Shaped,
+    place: Place,
+    hands: float,
+    risk: str,
+    takes: Take,
+    mixing: Mixing,
 ) -> Way | None:
-    stay = place.stay(COLD_MIN, case.room_c)
-    trace = long_stay(case.heat, body.body, mixing.dough_c, stay)
-    asked = _asked(case, trace, case.mixed_pull)
+    stay = place.stay(COLD_MIN, dough.room_c)
+    trace = long_stay(dough.heat, body.body, mixing.dough_c, stay)
+    asked = _asked(dough, trace, dough.mixed_pull)
     if asked is None:
         return None
     minutes = whole_minutes(asked.minutes or 0.0)
-    risks = [_brittle(case, trace, place, minutes) or risk, _dry(case, trace, minutes)]
+    risks = [_brittle(dough, trace, place, minutes) or risk, _dry(dough, trace, minutes)]
     return Way(key, name, minutes, asked.reason, hands, 0.0, " ".join(each for each in risks if each), takes)
 
 
-def _dry(case: Case, trace: Trace, minutes: float) -> str:
+def _dry(dough: RolledDough, trace: Trace, minutes: float) -> str:
     """What is said of a dough that has not drunk enough by then."""
-    drunk = float(np.interp(minutes, trace.minutes, drunk_along(case.course.drink_min, 0.0, trace)))
+    drunk = float(np.interp(minutes, trace.minutes, drunk_along(dough.course.drink_min, 0.0, trace)))
     if drunk >= HOLDS_FROM:
         return ""
     share, holds = f"{100 * drunk:.0f} %", f"{100 * HOLDS_FROM:.0f} %"
     return f"{share} of the water is absorbed by then; under {holds} the edge crumbles: press it."
 
 
-def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
+def _brittle(dough: RolledDough, trace: Trace, place: Place, minutes: float) -> str:
     """What the freezer does to the rim by then."""
-    brittle_c = case.blend.brittle_below_c if case.blend else None
+    brittle_c = dough.blend.brittle_below_c if dough.blend else None
     if not place.is_freezer:
         return ""
     if brittle_c is not None:
@@ -175,26 +183,26 @@ def _brittle(case: Case, trace: Trace, place: Place, minutes: float) -> str:
     return "Set a timer: left there it freezes hard and stops resting."
 
 
-def _colder_flour(case: Case, fridge: Place) -> Way | None:
+def _colder_flour(dough: RolledDough, fridge: Place) -> Way | None:
     """Flour colder than today's, so that the dough leaves the bowl in the middle of its roll range already."""
-    middle_c, now_c, fridge_c = case.middle_c, case.mixing.flour_c, fridge.temperature_c(case.room_c)
-    flour = [line for line in case.plan.inputs.lines if line.ingredient.role == "flour" and line.grams]
-    if middle_c is None or not flour or now_c <= fridge_c + 1 or case.mixing.dough_c <= middle_c + 0.5:
+    middle_c, now_c, fridge_c = dough.middle_c, dough.mixing.flour_c, fridge.temperature_c(dough.room_c)
+    flour = [line for line in dough.plan.inputs.lines if line.ingredient.role == "flour" and line.grams]
+    if middle_c is None or not flour or now_c <= fridge_c + 1 or dough.mixing.dough_c <= middle_c + 0.5:
         return None
 
     def takes_at(flour_c: float) -> Take:
         return (("mix", "flour_c", f"{round(flour_c * 2) / 2:g}"), ("mix", "dough_c", f"{middle_c:g}"))
 
-    flour_c, mixed = fridge_c, case.mixed_with(takes_at(fridge_c))
+    flour_c, mixed = fridge_c, dough.mixed_with(takes_at(fridge_c))
     if mixed.dough_c < middle_c - 0.5:
         # Nearly straight in the flour's temperature between today's and the fridge's.
-        today = case.mixed_with(takes_at(now_c))
+        today = dough.mixed_with(takes_at(now_c))
         flour_c += (middle_c - mixed.dough_c) / (today.dough_c - mixed.dough_c) * (now_c - fridge_c)
-        mixed = case.mixed_with(takes_at(flour_c))
-    if mixed.is_spoiled or mixed.dough_c > case.mixing.dough_c - 0.5:
+        mixed = dough.mixed_with(takes_at(flour_c))
+    if mixed.is_spoiled or mixed.dough_c > dough.mixing.dough_c - 0.5:
         return None
-    ahead = chill_min(flour, case.room_c, max(flour_c, fridge_c + 1), fridge, case.room_c)
+    ahead = chill_min(flour, dough.room_c, max(flour_c, fridge_c + 1), fridge, dough.room_c)
     before = f", {duration(ahead)} before" if ahead else " the night before"
     risk = f"Only for the next mix: the flour goes into {fridge.name} on a tray{before}."
     name = f"flour at {degrees(flour_c)}, dough {degrees(mixed.dough_c)}"
-    return _way(case, "flour", name, case.shaped, fridge, FLOUR_MIN, risk, takes_at(flour_c), mixed)
+    return _way(dough, "flour", name, dough.shaped, fridge, FLOUR_MIN, risk, takes_at(flour_c), mixed)

@@ -9,7 +9,7 @@ from northfold.core.gluten.pull import HOLDS_FROM
 from northfold.core.matter.fats import Band
 from northfold.core.method.pictures.heat_line import Points, Tick
 from northfold.core.method.route.routes import SCALDED_KIND
-from northfold.core.method.route.step import DRINKING, PULL, TEMPERATURE, BenchWindow, Course, Step, TracedStep
+from northfold.core.method.route.step import DRINKING, PULL, TEMPERATURE, BenchWindow, Route, Step, TracedStep
 from northfold.core.method.route.work import HAND_WARM_C, STIFF_C
 
 # Time is pleated: a step is so wide, whatever its minutes. [px] A wait cut short of its true scale carries a fold.
@@ -151,14 +151,14 @@ def step_width_px(minutes: float) -> tuple[float, bool]:
 
 
 def trace_picture(
-    course: Course, bands: Sequence[Band], *, greasy_c: float | None = None, worst_key: str = ""
+    course: Route, bands: Sequence[Band], *, greasy_c: float | None = None, worst_key: str = ""
 ) -> TracePicture | None:
     """
     The dough's temperature, pull and drinking through its steps.
 
     Parameters
     ----------
-    course : Course
+    course : Route
         With its traced steps; minutes and °C.
     bands : sequence of Band
         States of the fat, coldest first.

@@ -329,7 +329,7 @@ def _deepened(
     return [*stages[:-1], (key, name, oven_c, minutes + max(0.0, short), darkness)]
 
 
-def as_walked(bake: Bake, heating_min: float | None, cool_min: float | None) -> Bake:
+def as_worked(bake: Bake, heating_min: float | None, cool_min: float | None) -> Bake:
     """The bake with the minutes of heating and cooling as its steps have them, where it has such steps. [min]"""
     return replace(
         bake,

@@ -7,6 +7,7 @@ from northfold.core.formula.parts import FILLING
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.matter.allergens import DOUGH, Layer
 from northfold.core.matter.fillings import Risk, filling_risk
+from northfold.core.matter.keeping import goes_off_soon
 from northfold.core.method.choices.finishes import LAYER_OF, PartLine
 from northfold.core.shape.blanks import Item
 
@@ -27,6 +28,11 @@ def layers_of(lines: Sequence[DoughLine], apart: Sequence[PartLine] = (), items:
     for item in items:
         layers.append(Layer(FILLING, (), item.filling_allergens, item.filling, said_free_of(item.filling)))
     return layers
+
+
+def keeps_short_for(lines: Sequence[DoughLine]) -> tuple[str, ...]:
+    """What in a dough goes off soon: egg, milk, cream; nothing of a lean one."""
+    return goes_off_soon(line.ingredient for line in lines if line.grams)
 
 
 def risk_of(apart: Sequence[PartLine], items: Sequence[Item]) -> Risk | None:

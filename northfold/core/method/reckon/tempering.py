@@ -24,7 +24,7 @@ LONGEST_MIN, PACK_MM = 720.0, 45.0
 
 
 @dataclass(frozen=True)
-class Beforehand:
+class Tempered:
     """One thing to bring to a temperature before mixing [°C]: where, how long [min], how it is laid out."""
 
     name: str
@@ -76,7 +76,7 @@ def cold_enough(setting: Setting, to_c: float) -> Place | None:
     return None
 
 
-def beforehand(lines: Sequence[DoughLine], factor: float, mixing: Mixing, setting: Setting) -> tuple[Beforehand, ...]:
+def tempering(lines: Sequence[DoughLine], factor: float, mixing: Mixing, setting: Setting) -> tuple[Tempered, ...]:
     """
     What has to be brought to its temperature before the mixing.
 
@@ -93,7 +93,7 @@ def beforehand(lines: Sequence[DoughLine], factor: float, mixing: Mixing, settin
 
     Returns
     -------
-    tuple of Beforehand
+    tuple of Tempered
         Flour colder than the room, fat warmer than the fridge or frozen. Nothing where no place does it.
     """
     found = []
@@ -106,7 +106,7 @@ def beforehand(lines: Sequence[DoughLine], factor: float, mixing: Mixing, settin
         if place and minutes is not None:
             grams = sum(line.grams for line in flour) * factor
             laid = f"{FLOUR_DEEP_MM:.0f} mm deep on a tray"
-            found.append(Beforehand("flour", grams, room_c, mixing.flour_c, place, minutes, laid))
+            found.append(Tempered("flour", grams, room_c, mixing.flour_c, place, minutes, laid))
     if fat and mixing.good_to_c is not None:
         lies_c = setting.cold_place().temperature_c(room_c)
         grams = sum(line.grams for line in fat) * factor
@@ -114,11 +114,11 @@ def beforehand(lines: Sequence[DoughLine], factor: float, mixing: Mixing, settin
         cubes = f"in cubes of {CUBES_MM:.0f} mm"
         frozen_min = whole_minutes(block_freezes_min(PACK_MM))
         if mixing.fat_c < -2 and freezer is not None:
-            found.append(Beforehand("fat", grams, lies_c, mixing.fat_c, freezer, frozen_min, "in its packs"))
+            found.append(Tempered("fat", grams, lies_c, mixing.fat_c, freezer, frozen_min, "in its packs"))
         elif lies_c + WORTH_K <= mixing.fat_c <= room_c - WORTH_K:
             heat = dough_heat(tuple((line.ingredient, line.grams) for line in fat))
             bench = setting.bench()
             reached = minutes_to(heat, Body(CUBES_MM), lies_c, bench.stay(LONGEST_MIN, room_c), mixing.fat_c)
             if reached is not None:
-                found.append(Beforehand("fat", grams, lies_c, mixing.fat_c, bench, whole_minutes(reached), cubes))
+                found.append(Tempered("fat", grams, lies_c, mixing.fat_c, bench, whole_minutes(reached), cubes))
     return tuple(found)

@@ -5,8 +5,10 @@ from collections.abc import Sequence
 from northfold.core.formula.families import Fit
 from northfold.core.formula.ratio import DoughLine, Ratio
 from northfold.core.formula.readout import Statement, read_out
+from northfold.core.gluten.pull import Pull, hold_share, oven_shrink, rolling_pull
+from northfold.core.method.choices.schools import Manner
 from northfold.core.method.reckon.mixing import COLD, NO_CRUMB, SMALL, SPOILED, Mixing, half_degree
-from northfold.core.method.words import degrees
+from northfold.core.method.words import degrees, duration
 
 # What the gluten factor G of a dough says of its bite: (below, text, lever). North Fold reference table.
 GLUTEN_BANDS = (
@@ -23,18 +25,28 @@ GLUTEN_BANDS = (
 STRONG = frozenset({"rough_puff", "classic_puff", "laminated_yeast", "stretched"})
 STRONG_FROM, STRONG_TO = 1.0, 1.5
 
+# From this strength on rest is worth a word [G], told of a sheet so thick. [mm] The firm doughs of the read-out.
+REST_FROM_G, USUAL_MM = 0.7, 3.0
+# The usual rests: an hour before rolling, half of one after, in the fridge, from a disc. [min, °C, mm]
+# North Fold reference table.
+REST_MIN, CHILL_MIN, FRIDGE_C, DISC_MM = 60.0, 30.0, 5.0, 25.0
+
 # From this size a crumb bakes flaky, below the second one fine and sandy. [mm] North Fold reference table.
 FLAKY_MM, SANDY_MM = 6.0, 2.0
 
 
-def bite(
+def read_out_of(
     lines: Sequence[DoughLine],
     ratio: Ratio,
     fits: Sequence[Fit],
+    *,
     room_c: float,
     strength: float,
     mixing: Mixing | None,
     judged_as: str,
+    manner: Manner,
+    rested: bool,
+    laminated: bool,
 ) -> tuple[Statement, ...]:
     """
     What this dough will be like.
@@ -55,15 +67,34 @@ def bite(
         Its temperatures; None where no crumb is made.
     judged_as : str
         Key of the family by whose measure it is judged; empty for one of its own.
+    manner : Manner
+        How it is mixed.
+    rested, laminated : bool
+        Whether it rests before it is rolled; whether it is folded.
 
     Returns
     -------
     tuple of Statement
-        Warnings first, then crumb and gluten, then what the ratio says.
+        Warnings first, then crumb and gluten, what the ratio says, and what rest does to a strong dough.
     """
-    found = [*_of_crumb(mixing, room_c), _of_gluten(strength, judged_as)]
-    found += read_out(lines, ratio, fits, judged_as)
+    found = [*_of_crumb(mixing, room_c), _of_gluten(strength, judged_as), *read_out(lines, ratio, fits, judged_as)]
+    if strength >= REST_FROM_G and not laminated and judged_as != "stretched":
+        found.append(_of_rest(ratio, manner, strength, rested=rested))
     return tuple(sorted(found, key=lambda statement: not statement.warn))
+
+
+def _of_rest(ratio: Ratio, manner: Manner, strength: float, *, rested: bool) -> Statement:
+    """What rest does to this dough: its shrink in a bare tin with the usual rests and without any. [%]"""
+
+    def shrinks(before_min: float, after_min: float) -> float:
+        pull = Pull().plus(strength * manner.added_pull).rested(before_min, FRIDGE_C)
+        pull = pull.plus(strength * rolling_pull(DISC_MM, USUAL_MM)).rested(after_min, FRIDGE_C)
+        return oven_shrink(ratio.true_water, pull.total, hold_share(in_tin=True, docked=False, weighted=False))
+
+    bare, usual = shrinks(0.0, 0.0), shrinks(REST_MIN, CHILL_MIN)
+    text = f"Strong and wet enough to pull: unrested it shrinks {bare:.1f} % in a bare tin, rested {usual:.1f} %."
+    lever = f"{duration(REST_MIN)} before the pin and {duration(CHILL_MIN)} after it"
+    return Statement("rest", usual if rested else bare, text, lever, warn=not rested)
 
 
 def _of_gluten(strength: float, family: str) -> Statement:

@@ -37,7 +37,7 @@ _BY_KIND = {
 
 
 @dataclass(frozen=True)
-class CourseKind:
+class RouteKind:
     """
     A course as its table has it: the keys of its steps in order, its bake, how it is held in the oven.
 
@@ -59,16 +59,20 @@ class CourseKind:
     laminated: bool = False
 
     @property
+    def is_laminated(self) -> bool:
+        return self.laminated
+
+    @property
     def rolls(self) -> bool:
         """Whether the dough is rolled, so that rest and cold before it are asked."""
         return "roll.main" in self.steps
 
 
 @cache
-def course_kinds() -> dict[str, CourseKind]:
+def route_kinds() -> dict[str, RouteKind]:
     """All courses by key."""
     text = resources.files("northfold.core.data").joinpath("courses.toml").read_text("utf-8")
-    return {key: CourseKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
+    return {key: RouteKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
 
 
 def mixing_way(family: str, traits: frozenset[str], how: str) -> str:
@@ -94,15 +98,16 @@ def _kind_of(item: Item, sugar_pct: float) -> str:
 
 
 @dataclass(frozen=True)
-class NoCourse:
-    """Why the steps of a make are not planned here, in a sentence."""
+class NoRoute:
+    """Why the steps of a make are not planned here, in a sentence; whether it was to be laminated."""
 
     why: str
+    is_laminated: bool = False
 
 
-def course_kind(
+def route_for(
     items: Sequence[Item], family: str, traits: frozenset[str], how: str, sugar_pct: float, chosen: str = ""
-) -> CourseKind | NoCourse:
+) -> RouteKind | NoRoute:
     """
     The course that all pieces of a make take.
 
@@ -123,55 +128,55 @@ def course_kind(
 
     Returns
     -------
-    CourseKind or NoCourse
+    RouteKind or NoRoute
         No course for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
         that are worked in different ways, or not in the way that was chosen.
     """
     natural = {_kind_of(item, sugar_pct) for item in items}
     found = {chosen} if chosen else natural
     if chosen and not all(chosen in (TIN_COURSES if item.tin.is_vessel else FREE_COURSES) for item in items):
-        wanted = course_kinds()[chosen].name
-        return NoCourse(f"These pieces cannot be {wanted}: choose “as their shape says”, or another tin or shape.")
+        wanted = route_kinds()[chosen].name
+        return NoRoute(f"These pieces cannot be {wanted}: choose “as their shape says”, or another tin or shape.")
     raised = "yeast" in traits
     if how:
         kinds = {_folded(key, yeast=raised) for key in found}
         if None in kinds:
-            return NoCourse(
+            return NoRoute(
                 "A laminated dough is neither pressed in nor pulled: choose another shape, or “no turns” under Turns."
             )
         return next(kind for kind in kinds if kind) if len(kinds) == 1 else _different({k.key for k in kinds if k})
     if family == HOT_WATER and not raised:
         found = {SCALDED_KIND + key for key in found}
-        if found - course_kinds().keys():
+        if found - route_kinds().keys():
             names = " or ".join(
-                course_kinds()[key].name for key in sorted(course_kinds()) if key.startswith(SCALDED_KIND)
+                route_kinds()[key].name for key in sorted(route_kinds()) if key.startswith(SCALDED_KIND)
             )
-            return NoCourse(f"These pieces are not made of a scalded dough here. It is worked as {names}.")
+            return NoRoute(f"These pieces are not made of a scalded dough here. It is worked as {names}.")
     if len(found) > 1:
         return _different(found)
-    kind = course_kinds()[found.pop()]
+    kind = route_kinds()[found.pop()]
     return _proved(kind) if raised else kind
 
 
-def _proved(kind: CourseKind) -> CourseKind:
+def _proved(kind: RouteKind) -> RouteKind:
     """A course of a yeast dough that is not laminated: its pieces prove where others chill."""
     return replace(kind, steps=tuple("prove" if step == "chill.1" else step for step in kind.steps))
 
 
-def _folded(key: str, *, yeast: bool) -> CourseKind | None:
+def _folded(key: str, *, yeast: bool) -> RouteKind | None:
     """The course of a laminated dough for pieces of a kind; None where they are not rolled."""
     cut = key in ("crackers", "sandies")
-    kind = course_kinds()["coils" if yeast and cut else "shells" if cut else key]
+    kind = route_kinds()["coils" if yeast and cut else "shells" if cut else key]
     if not kind.rolls:
         return None
     tail = kind.steps[kind.steps.index("roll.main") :]
     if "cut" in tail:
         # Cut at once it springs back and its edges smear: the sheet lies cold first.
         tail = tuple(key for step in tail for key in (("rest.sheet", step) if step == "cut" else (step,)))
-    laminated = replace(kind, steps=(*course_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
+    laminated = replace(kind, steps=(*route_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
     return _proved(laminated) if yeast else laminated
 
 
-def _different(found: set[str]) -> NoCourse:
-    names = " and ".join(sorted(course_kinds()[key].name for key in found))
-    return NoCourse(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")
+def _different(found: set[str]) -> NoRoute:
+    names = " and ".join(sorted(route_kinds()[key].name for key in found))
+    return NoRoute(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")

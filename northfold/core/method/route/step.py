@@ -1,7 +1,6 @@
 """The course of a make: its steps, the dough's way through them, what the oven takes, and what to know."""
 
 from dataclasses import dataclass
-from typing import Any
 
 from northfold.core.gluten.pull import Pull
 from northfold.core.heat.conduction import Body, Trace
@@ -113,6 +112,55 @@ class Step:
 
 
 @dataclass(frozen=True)
+class At:
+    """Where a step is worked: the place's name and key, what surrounds the dough there. [°C]"""
+
+    name: str = ""
+    key: str = ""
+    air_c: float | None = None
+
+
+@dataclass(frozen=True)
+class Wait:
+    """How long a step waits [min], what set that, what each reason asked, a maker's own values of it."""
+
+    minutes: float = 0.0
+    reason: str = WORK
+    asks: tuple[Ask, ...] = ()
+    edits: tuple[Edited, ...] = ()
+
+
+@dataclass(frozen=True)
+class Told:
+    """
+    What of a step its rule tells in place of its texts, and the figure that matters while it is worked.
+
+    `says` is what the figure is; `probe_to_c` the heat its centre must reach. [°C]
+    """
+
+    figure: str = ""
+    says: str = ""
+    name: str = ""
+    look: str = ""
+    wrong: str = ""
+    edits: tuple[Edited, ...] = ()
+    reminders: tuple[Reminder, ...] = ()
+    probe_to_c: float | None = None
+
+
+HANDS_ONLY, ANYWHERE, AS_WRITTEN = Wait(), At(), Told()
+
+
+@dataclass(frozen=True)
+class WorkedTo:
+    """From and to what a dough was just rolled or pulled [mm], 0 its own thickness; what a fold added before G."""
+
+    from_mm: float = 0.0
+    to_mm: float = 0.0
+    fold_pull: float = 0.0
+
+
+@dataclass(frozen=True)
 class TracedStep:
     """
     The dough through one step: its temperature, its pull and what it has drunk at the same minutes.
@@ -156,7 +204,7 @@ class BenchWindow:
 
 
 @dataclass(frozen=True)
-class Course:
+class Route:
     """
     Steps in order, the dough's trace, what the oven takes, and what to know.
 
@@ -193,10 +241,9 @@ class Course:
         return self.chosen.get(question, "")
 
 
-def waiting(edits: EditReader, key: str, usual_min: float, reason: str) -> dict[str, Any]:
-    """The fields by which a step tells how long it waits: a maker's own minutes, else the usual for a reason. [min]"""
+def waiting(edits: EditReader, key: str, usual_min: float, reason: str) -> Wait:
+    """How long a step waits that has one reason alone: a maker's own minutes, else the usual. [min]"""
     typed = edits.number(key, "minutes")
     if typed is None:
-        return {"wait_min": usual_min, "reason": reason}
-    mark = edits.mark(key, "minutes", f"{typed:g}", f"{usual_min:g}")
-    return {"wait_min": typed, "reason": EDIT, "edits": (mark,)}
+        return Wait(usual_min, reason)
+    return Wait(typed, EDIT, edits=(edits.mark(key, "minutes", f"{typed:g}", f"{usual_min:g}"),))

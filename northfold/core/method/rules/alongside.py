@@ -2,8 +2,8 @@
 
 from collections.abc import Sequence
 
-from northfold.core.method.route.step import OVEN, TEMPERATURE, Step, waiting
-from northfold.core.method.route.work import Walk
+from northfold.core.method.route.step import OVEN, TEMPERATURE, At, Step, Told, waiting
+from northfold.core.method.route.work import Work
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import LID, PRESSED, Piece
 from northfold.core.shape.fitting import tins_short
@@ -13,54 +13,51 @@ TRAYS_MIN = 2.0
 INTO_TINS = ("line", "line.base", "press", "lay", "chill.1")
 
 
-def before(walk: Walk) -> None:
+def before(work: Work) -> None:
     """What is brought to its temperature before it goes into the bowl."""
-    if not walk.beforehand:
+    if not work.job.tempered:
         return
-    usual = max(each.minutes for each in walk.beforehand)
-    typed = walk.edits.number("before", "minutes")
-    step = walk.maker.make(
+    usual = max(each.minutes for each in work.job.tempered)
+    typed = work.job.edits.number("before", "minutes")
+    step = work.maker.make(
         "before",
-        {"what": " ".join(each.said(typed) for each in walk.beforehand)},
-        **waiting(walk.edits, "before", usual, TEMPERATURE),
+        {"what": " ".join(each.said(typed) for each in work.job.tempered)},
+        wait=waiting(work.job.edits, "before", usual, TEMPERATURE),
     )
-    walk.apart.append((step, "mix"))
+    work.log.apart.append((step, "mix"))
 
 
-def tins(walk: Walk) -> None:
+def tins(work: Work) -> None:
     """Tins greased or lined, or trays papered, while the dough waits."""
-    wanted = next((step.key for step in walk.steps if step.key in INTO_TINS), first_bake(walk.steps))
+    wanted = next((step.key for step in work.log.steps if step.key in INTO_TINS), first_bake(work.log.steps))
     # Tins are greased one by one; papering trays goes by the tray. [min] Assumption.
-    vessels = any(piece.item.tin.is_vessel for piece in walk.pieces)
-    hands = walk.maker.hands_min("tins") if vessels else TRAYS_MIN
-    short = [each.says for each in tins_short(piece.item for piece in walk.pieces).values()]
-    ready = " ".join((*tins_ready(walk.pieces, walk.finishes.grease.words), *short))
-    step = walk.maker.make("tins", {"tins": ready}, hands_min=hands)
-    walk.apart.append((step, wanted))
+    vessels = any(piece.item.tin.is_vessel for piece in work.job.pieces)
+    hands = work.maker.hands_min("tins") if vessels else TRAYS_MIN
+    short = [each.says for each in tins_short(piece.item for piece in work.job.pieces).values()]
+    ready = " ".join((*tins_ready(work.job.pieces, work.job.finishes.grease.words), *short))
+    step = work.maker.make("tins", {"tins": ready}, hands_min=hands)
+    work.log.apart.append((step, wanted))
 
 
-def oven_on(walk: Walk) -> None:
+def oven_on(work: Work) -> None:
     """The oven switched on, so that it is hot when the first piece goes in."""
-    bake = walk.bake
-    waits = waiting(walk.edits, "oven.on", bake.heating_min, OVEN)
-    heating = duration(waits["wait_min"])
+    bake = work.job.bake
+    waits = waiting(work.job.edits, "oven.on", bake.heating_min, OVEN)
+    heating = duration(waits.minutes)
     stone = " a stone or a heavy tray on the lowest shelf," if bake.on_stone else ""
     figures = {
         "oven_look": f"Turn {bake.oven.name} on, {bake.oven_c:.0f} °C,{stone} nothing left inside: {heating} to heat.",
         "heating": heating,
     }
     figure = f"{bake.oven_c:.0f} °C"
-    step = walk.maker.make(
+    step = work.maker.make(
         "oven.on",
         figures,
-        **waits,
-        place=bake.oven.name,
-        place_key=bake.oven.key,
-        place_c=bake.oven_c,
-        figure=figure,
-        figure_says="set to",
+        wait=waits,
+        at=At(bake.oven.name, bake.oven.key, bake.oven_c),
+        told=Told(figure=figure, says="set to"),
     )
-    walk.apart.append((step, first_bake(walk.steps)))
+    work.log.apart.append((step, first_bake(work.log.steps)))
 
 
 def first_bake(steps: Sequence[Step]) -> str:

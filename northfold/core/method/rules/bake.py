@@ -1,13 +1,18 @@
-"""The steps from the oven on: bake, cool, trim; and when the oven goes on."""
+"""In the oven and after: weights in and out, the stages of the bake, the seal, cooling, trimming."""
 
 from dataclasses import replace
 
 from northfold.core.method.choices.edits import Edited, EditReader
-from northfold.core.method.reckon.baking import FULL, Bake, BakeStage, bake_range_min, cool_enough_c
-from northfold.core.method.route.step import EDIT, OVEN, TEMPERATURE, Reminder, Step, waiting
+from northfold.core.method.reckon.baking import FULL, PART, Bake, BakeStage, bake_range_min, cool_enough_c
+from northfold.core.method.route.step import EDIT, OVEN, TEMPERATURE, At, Reminder, Step, Told, Wait, waiting
 from northfold.core.method.route.texts import StepMaker
+from northfold.core.method.route.work import Work
+from northfold.core.method.words import duration
+from northfold.core.shape.blanks import AFTER
 
 PALER = "Bake until the base is dry but still pale: it goes back in."
+# How long egg on a hot base takes to dry, back in the oven. [min] Assumption.
+SEAL_MIN = 2.0
 # What each bake is done by.
 LOOKS = {
     "double_crust": "Bake until the crust is set and starts to colour.",
@@ -22,19 +27,20 @@ LOOKS = {
 }
 
 
-def bake_steps(maker: StepMaker, bake: Bake, edits: EditReader) -> list[Step]:
-    """The stages of a bake as steps; `edits` of "bake.on", "bake.off", "bake.main" and "bake.low": minutes. [min]"""
-    return [_stage(maker, bake, stage, edits) for stage in bake.stages]
+def bake(work: Work) -> None:
+    """The stages of the bake, each a step. [min]"""
+    for stage in work.job.bake.stages:
+        work.log.steps.append(_stage(work.maker, work.job.bake, stage, work.job.edits))
 
 
-def cool_step(maker: StepMaker, key: str, bake: Bake, room_c: float, edits: EditReader) -> Step:
-    """The cooling, until a hand can hold it or a knife can cut it; `edits` of its key: minutes. [min, °C]"""
-    return maker.make(
+def cool(work: Work, key: str) -> None:
+    """The cooling, until a hand can hold it or a knife can cut it. [min, °C]"""
+    room_c = work.job.room_c
+    work.add(
         key,
         {"cool_to": f"{cool_enough_c(room_c):.0f}"},
-        **waiting(edits, key, bake.cool_min, TEMPERATURE),
-        place="Rack",
-        place_c=room_c,
+        wait=waiting(work.job.edits, key, work.job.bake.cool_min, TEMPERATURE),
+        at=At("Rack", "", room_c),
     )
 
 
@@ -66,15 +72,51 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
     made = maker.make(
         stage.key,
         figures,
-        wait_min=stage.minutes,
-        reason=EDIT if edit else OVEN,
-        place=bake.oven.name,
-        place_key=bake.oven.key,
-        place_c=stage.oven_c,
-        edits=marks,
-        reminders=tuple(reminders),
-        probe_to_c=until_core,
+        wait=Wait(stage.minutes, EDIT if edit else OVEN, edits=marks),
+        at=At(bake.oven.name, bake.oven.key, stage.oven_c),
+        told=Told(reminders=tuple(reminders), probe_to_c=until_core),
     )
     # The second, lower stage tells its sign in its table: the core's heat comes before it.
     core_first = until_core is not None and str(figures["bake_look"]) not in made.look
     return replace(made, look=f"{figures['bake_look']} {made.look}") if core_first else made
+
+
+def seal(work: Work) -> None:
+    """A case that goes back in with something wet is sealed while it is hot."""
+    if work.job.bake.until != PART:
+        return
+    if _is_cold_weighted(work):
+        said = "The weights stay in until it is cold, so seal the base then and dry it 5 min in the oven."
+        work.remark("weights.off", said, 2)
+    else:
+        oven, waits = work.job.bake.oven, waiting(work.job.edits, "seal", SEAL_MIN, OVEN)
+        work.add(
+            "seal",
+            {"seal_for": duration(waits.minutes)},
+            wait=waits,
+            at=At(oven.name, oven.key, work.job.bake.oven_c),
+        )
+
+
+def _is_cold_weighted(work: Work) -> bool:
+    """Whether the weights stay in until it is cold."""
+    return work.job.weighted and work.job.chosen["weights_off"] == "cold"
+
+
+def weights_off(work: Work) -> None:
+    """The weights out of the cold case, where they stay in so long."""
+    if _is_cold_weighted(work):
+        work.add("weights.off")
+
+
+def trim(work: Work) -> None:
+    """What hangs over cut off, where that is left until after the bake."""
+    if any(piece.item.trimming == AFTER for piece in work.job.pieces):
+        work.add("trim")
+
+
+def weights(work: Work) -> None:
+    """Weights in, where the case is baked under them."""
+    if work.job.weighted:
+        grams = work.job.figures["pulses_g"]
+        work.add("weights", work.job.figures, told=Told(figure=f"{grams} g", says="pulses a tin"))

@@ -21,8 +21,8 @@ from northfold.core.method.reckon.lamination import (
     proof_edge_c,
     proof_min,
 )
-from northfold.core.method.route.step import HABIT, TEMPERATURE, Ask, Step, waiting
-from northfold.core.method.route.work import LONGEST_MIN, Walk
+from northfold.core.method.route.step import HABIT, TEMPERATURE, Ask, At, Step, Told, Wait, waiting
+from northfold.core.method.route.work import LONGEST_MIN, Work
 from northfold.core.method.rules import wait_reasons
 from northfold.core.method.rules.rest_and_chill import bend, keeping_figures
 from northfold.core.method.words import degrees, duration, span, whole_minutes
@@ -51,28 +51,28 @@ PROVED_TIMES = 3.0
 TOO_HOT = 10
 
 
-def _folding(walk: Walk) -> Folding:
-    if walk.folding is None:
-        raise RuntimeError(f"{walk.kind.key} is laminated, and has no lamination")
-    return walk.folding
+def _folding(work: Work) -> Folding:
+    if work.job.folding is None:
+        raise RuntimeError(f"{work.job.kind.key} is laminated, and has no lamination")
+    return work.job.folding
 
 
 def _size(stage: Stage) -> str:
     return f"{stage.length_mm:.0f} × {stage.width_mm:.0f} mm"
 
 
-def block(walk: Walk) -> None:
+def block(work: Work) -> None:
     """The dough divided into its blocks and flattened to the size that is locked in."""
-    lamination = _folding(walk).lamination
+    lamination = _folding(work).lamination
     stage = lamination.stages[0]
-    rough = walk.folding is not None and not walk.folding.fat_lines
+    rough = work.job.folding is not None and not work.job.folding.fat_lines
     size = _size(lamination.stages[2] if rough else stage)
     thick = lamination.stages[2].thickness_mm if rough else stage.thickness_mm
     grams = lamination.block_g if rough else lamination.inputs.dough_g / lamination.blocks
     many = "1 block" if lamination.blocks == 1 else f"{lamination.blocks} blocks"
     figures = {"blocks": f"{many} of {grams:,.0f} g", "block_size": f"{size}, {thick:.0f} mm thick"}
-    walk.add(
-        "block", figures, hands_min=BLOCK_MIN * lamination.blocks, figure=size, figure_says=f"{thick:.0f} mm thick"
+    work.add(
+        "block", figures, hands_min=BLOCK_MIN * lamination.blocks, told=Told(figure=size, says=f"{thick:.0f} mm thick")
     )
 
 
@@ -87,20 +87,20 @@ def block_of(grams: float, density_kg_m3: float) -> Body:
     return Body.puck(thick_mm, 2 * thick_mm * math.sqrt(wide * long / math.pi))
 
 
-def fat_slab(walk: Walk) -> None:
+def fat_slab(work: Work) -> None:
     """The fat beaten or cut to the slab that covers, as warm as it bends without breaking."""
-    folding = _folding(walk)
+    folding = _folding(work)
     if folding.fat_heat is None:
         return
-    lamination, cold_c = folding.lamination, walk.setting.cold_place().temperature_c(walk.room_c)
+    lamination, cold_c = folding.lamination, work.job.setting.cold_place().temperature_c(work.job.room_c)
     stage = lamination.stages[1]
-    bench = walk.setting.bench().stay(LONGEST_MIN, walk.room_c)
+    bench = work.job.setting.bench().stay(LONGEST_MIN, work.job.room_c)
     reached = 0.0
     outside = lamination.start.layers.fat_outside
     if outside:
         # Flour is kneaded in: the slab is soft, and goes into the cold before it is locked around the dough.
-        kneaded_c = min(walk.room_c, folding.range_c[1] + KNEADED_K)
-        chilled = walk.setting.cold_place().stay(LONGEST_MIN, walk.room_c)
+        kneaded_c = min(work.job.room_c, folding.range_c[1] + KNEADED_K)
+        chilled = work.job.setting.cold_place().stay(LONGEST_MIN, work.job.room_c)
         reached = minutes_to(folding.fat_heat, Body(stage.thickness_mm), kneaded_c, chilled, folding.middle_c) or 0.0
         reached = max(reached, TURN_REST_MIN)
     elif cold_c < folding.middle_c:
@@ -109,7 +109,7 @@ def fat_slab(walk: Walk) -> None:
         reached = minutes_to(folding.fat_heat, as_bought, cold_c, bench, folding.range_c[0]) or 0.0
     kneaded = lamination.inputs.flour_in_fat_g / lamination.blocks
     flour = f"Knead {kneaded:,.0f} g of the flour into each. " if kneaded else ""
-    cold = f" Wrap it and chill it flat in {walk.setting.cold_place().name} before you lock in." if outside else ""
+    cold = f" Wrap it and chill it flat in {work.job.setting.cold_place().name} before you lock in." if outside else ""
     size = _size(stage)
     figures = {
         "slab": f"{size}, {stage.thickness_mm:.1f} mm thick, {lamination.inputs.fat_g / lamination.blocks:,.0f} g each",
@@ -121,23 +121,22 @@ def fat_slab(walk: Walk) -> None:
         if reached and not outside
         else "",
     }
-    step = walk.maker.make(
+    step = work.maker.make(
         "fat.slab",
         figures,
         hands_min=SLAB_MIN * lamination.blocks,
-        **waiting(walk.edits, "fat.slab", whole_minutes(reached), TEMPERATURE),
-        figure=size,
-        figure_says=f"{stage.thickness_mm:.1f} mm thick",
+        wait=waiting(work.job.edits, "fat.slab", whole_minutes(reached), TEMPERATURE),
+        told=Told(figure=size, says=f"{stage.thickness_mm:.1f} mm thick"),
     )
-    walk.apart.append((step, "lock"))
+    work.log.apart.append((step, "lock"))
 
 
-def lock(walk: Walk) -> None:
+def lock(work: Work) -> None:
     """Fat and dough locked together; from here on it is one dough to heat."""
-    folding = _folding(walk)
+    folding = _folding(work)
     if folding.fat_heat is None:
         return
-    lamination, dough, fat_c = folding.lamination, walk.dough, folding.middle_c
+    lamination, dough, fat_c = folding.lamination, work.dough, folding.middle_c
     colder = fat_c - dough.mean_c
     if not COLDER_K[0] - 0.5 <= colder <= COLDER_K[1] + 0.5:
         low, high = fat_c - COLDER_K[1], fat_c - COLDER_K[0]
@@ -145,109 +144,109 @@ def lock(walk: Walk) -> None:
         said = (
             f"The block is {degrees(dough.mean_c)} and the fat {degrees(fat_c)}: {after}. Block at {span(low, high)}."
         )
-        walk.remark("lock", said, 4)
+        work.remark("lock", said, 4)
     mixed = mix_c(
         [Portion(line.ingredient, line.grams, dough.mean_c) for line in folding.block_lines]
         + [Portion(line.ingredient, line.grams, fat_c) for line in folding.fat_lines]
     )
-    walk.heat = dough.heat = dough_heat(tuple((line.ingredient, line.grams) for line in walk.lines))
+    work.dough.heat = dough.heat = dough_heat(tuple((line.ingredient, line.grams) for line in work.job.lines))
     dough.mean_c, dough.body, dough.profile_c = mixed, None, ()
     stage = lamination.stages[2]
-    walk.packet_mm = stage.thickness_mm
+    work.dough.packet_mm = stage.thickness_mm
     figures = {"lock_says": lamination.start.says, "package": f"{_size(stage)}, {stage.thickness_mm:.0f} mm thick"}
     size = _size(stage)
-    walk.add(
-        "lock", figures, hands_min=LOCK_MIN * lamination.blocks, dough_c=mixed, figure=size, figure_says="locked in"
+    work.add(
+        "lock", figures, hands_min=LOCK_MIN * lamination.blocks, dough_c=mixed, told=Told(figure=size, says="locked in")
     )
 
 
-def turns(walk: Walk) -> None:
+def turns(work: Work) -> None:
     """Every turn, with what it asks of the cold before it, and the rest before the last rolling."""
-    folding = _folding(walk)
+    folding = _folding(work)
     if folding.fat_heat is None:
-        walk.packet_mm = folding.lamination.stages[2].thickness_mm
+        work.dough.packet_mm = folding.lamination.stages[2].thickness_mm
     rolled = [stage for stage in folding.lamination.stages if stage.kind == "roll"]
     folded = [stage for stage in folding.lamination.stages if stage.kind == "fold"]
-    rest_min = TURN_REST_MIN + WARMER_MIN * max(0.0, walk.room_c - COOL_ROOM_C)
-    warmer = f" in a room of {degrees(walk.room_c)}" if rest_min > TURN_REST_MIN else ""
+    rest_min = TURN_REST_MIN + WARMER_MIN * max(0.0, work.job.room_c - COOL_ROOM_C)
+    warmer = f" in a room of {degrees(work.job.room_c)}" if rest_min > TURN_REST_MIN else ""
     for number, (sheet, packet) in enumerate(zip(rolled, folded, strict=True), 1):
-        adds = walk.gluten * (rolling_pull(walk.packet_mm, sheet.thickness_mm) + FOLD_PULL)
+        adds = work.job.gluten * (rolling_pull(work.dough.packet_mm, sheet.thickness_mm) + FOLD_PULL)
         if number == 1:
-            _say_if_too_hot(walk, sheet)
+            _say_if_too_hot(work, sheet)
         else:
             habit = Ask(HABIT, rest_min, f"after every turn it rests {rest_min:.0f} min{warmer}")
-            _back_in_the_cold(walk, number - 1, adds, sheet.thickness_mm, habit)
-        _turn(walk, number, sheet, packet, adds)
-    adds = walk.gluten * rolling_pull(walk.packet_mm, walk.lead.item.thickness_mm)
+            _back_in_the_cold(work, number - 1, adds, sheet.thickness_mm, habit)
+        _turn(work, number, sheet, packet, adds)
+    adds = work.job.gluten * rolling_pull(work.dough.packet_mm, work.job.lead.item.thickness_mm)
     last = Ask(HABIT, rest_min, f"before the last rolling it rests {rest_min:.0f} min{warmer}")
-    _back_in_the_cold(walk, len(rolled), adds, walk.lead.item.thickness_mm, last)
+    _back_in_the_cold(work, len(rolled), adds, work.job.lead.item.thickness_mm, last)
 
 
-def _warmed_by_turn(walk: Walk, sheet_mm: float, start_c: float, room_c: float) -> float:
+def _warmed_by_turn(work: Work, sheet_mm: float, start_c: float, room_c: float) -> float:
     """How warm a turn leaves a sheet that it began at, in a room. [mm, °C]"""
-    bench = walk.setting.bench()
-    return conduct(walk.heat, Body(sheet_mm), start_c, bench.stay(_turn_min(walk) / 2, room_c)).mean_c[-1]
+    bench = work.job.setting.bench()
+    return conduct(work.dough.heat, Body(sheet_mm), start_c, bench.stay(_turn_min(work) / 2, room_c)).mean_c[-1]
 
 
-def _window_min(walk: Walk, sheet_mm: float, room_c: float) -> float | None:
+def _window_min(work: Work, sheet_mm: float, room_c: float) -> float | None:
     """How long a sheet stays in the range of its fat from its coldest on, in a room; None where for good. [min]"""
-    low, high = _folding(walk).range_c
-    return minutes_to(walk.heat, Body(sheet_mm), low, walk.setting.bench().stay(LONGEST_MIN, room_c), high)
+    low, high = _folding(work).range_c
+    return minutes_to(work.dough.heat, Body(sheet_mm), low, work.job.setting.bench().stay(LONGEST_MIN, room_c), high)
 
 
-def _say_if_too_hot(walk: Walk, sheet: Stage) -> None:
+def _say_if_too_hot(work: Work, sheet: Stage) -> None:
     """A room in which the fat is past its range before a turn is done, even from its coldest: refused by name."""
-    low, high = _folding(walk).range_c
-    turn_min = _turn_min(walk)
+    low, high = _folding(work).range_c
+    turn_min = _turn_min(work)
 
     def goes_at(room_c: float) -> bool:
-        window = _window_min(walk, sheet.thickness_mm, room_c)
+        window = _window_min(work, sheet.thickness_mm, room_c)
         return window is None or window >= turn_min
 
-    if goes_at(walk.room_c):
+    if goes_at(work.job.room_c):
         return
-    room = next((float(room_c) for room_c in range(int(walk.room_c), 9, -1) if goes_at(float(room_c))), None)
+    room = next((float(room_c) for room_c in range(int(work.job.room_c), 9, -1) if goes_at(float(room_c))), None)
     cooler = f"at night or early, with the room at {degrees(room)} or less" if room else "in a cold room"
-    fat = max(_folding(walk).fat_lines or walk.lines, key=lambda line: line.grams if line.ingredient.fat else 0.0)
-    window = _window_min(walk, sheet.thickness_mm, walk.room_c) or 0.0
-    walk.remark(
+    fat = max(_folding(work).fat_lines or work.job.lines, key=lambda line: line.grams if line.ingredient.fat else 0.0)
+    window = _window_min(work, sheet.thickness_mm, work.job.room_c) or 0.0
+    work.remark(
         "turn.1",
-        f"Not in a room of {degrees(walk.room_c)}: {fat.ingredient.name} goes from {degrees(low)} to {degrees(high)}, "
-        f"where it rolls in, in {duration(window)}, and a turn takes {duration(turn_min)}. Fold it {cooler}, on "
-        "chilled marble, in smaller blocks, or with a fat that rolls in warmer.",
+        f"Not in a room of {degrees(work.job.room_c)}: {fat.ingredient.name} goes from {degrees(low)} to "
+        f"{degrees(high)}, where it rolls in, in {duration(window)}, and a turn takes {duration(turn_min)}. Fold it "
+        f"{cooler}, on chilled marble, in smaller blocks, or with a fat that rolls in warmer.",
         TOO_HOT,
     )
 
 
-def _turn_min(walk: Walk) -> float:
+def _turn_min(work: Work) -> float:
     """Hands on for one block's turn. [min]"""
-    return TURN_HANDS_MIN * max(0.4, _folding(walk).lamination.block_g / TURN_BLOCK_G)
+    return TURN_HANDS_MIN * max(0.4, _folding(work).lamination.block_g / TURN_BLOCK_G)
 
 
-def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage, adds: float) -> None:
-    folding, dough = _folding(walk), walk.dough
-    bench, key = walk.setting.bench(), f"turn.{number}"
+def _turn(work: Work, number: int, sheet: Stage, packet: Stage, adds: float) -> None:
+    folding, dough = _folding(work), work.dough
+    bench, key = work.job.setting.bench(), f"turn.{number}"
     low, high = folding.range_c
-    start_c, each = dough.mean_c, _turn_min(walk)
-    window = minutes_to(walk.heat, Body(sheet.thickness_mm), start_c, bench.stay(120.0, walk.room_c), high)
+    start_c, each = dough.mean_c, _turn_min(work)
+    window = minutes_to(work.dough.heat, Body(sheet.thickness_mm), start_c, bench.stay(120.0, work.job.room_c), high)
     held = dough.pull.total
     if held + adds > SPRING_BACK + 0.5:
         said = (
             f"Pull {held:.0f} and {adds:.0f} from this turn pass {SPRING_BACK:.0f}: it springs back, corners round off."
         )
-        walk.remark(key, f"{said} Rest it longer before.", 6)
+        work.remark(key, f"{said} Rest it longer before.", 6)
     if start_c < low - 0.5:
-        walk.remark(key, f"At {degrees(start_c)} the fat shatters: it rolls in at {span(low, high)}. Let it temper.", 7)
+        work.remark(key, f"At {degrees(start_c)} the fat shatters: it rolls in at {span(low, high)}. Let it temper.", 7)
     elif start_c > high:
-        walk.remark(
+        work.remark(
             key, f"At {degrees(start_c)} the fat soaks in: it rolls in at {span(low, high)}. Back to the cold.", 8
         )
     elif window is not None and window < each / 2:
-        walk.remark(key, f"It has {duration(window)} until the fat is too soft, and a turn takes {duration(each)}.", 3)
-    walk.work(walk.packet_mm, sheet.thickness_mm, FOLD_PULL)
+        work.remark(key, f"It has {duration(window)} until the fat is too soft, and a turn takes {duration(each)}.", 3)
+    work.thin(work.dough.packet_mm, sheet.thickness_mm, FOLD_PULL)
     # Thin for half of the turn; folded it is a packet again.
-    walk.wait(key, each / 2, bench, Body(sheet.thickness_mm), name=f"Turn {number}")
-    walk.packet_mm = packet.thickness_mm
+    work.wait(key, each / 2, bench, Body(sheet.thickness_mm), name=f"Turn {number}")
+    work.dough.packet_mm = packet.thickness_mm
     gaps = ", ".join(f"{gap:g}" for gap in sheet.gaps)
     has = "never too soft here" if window is None else f"{duration(window)} before the fat is too soft"
     count = packet.layers.fat if packet.layers else 0
@@ -257,58 +256,57 @@ def _turn(walk: Walk, number: int, sheet: Stage, packet: Stage, adds: float) -> 
         "turn_why": f"{count} films of fat, {in_mm(packet.fat_um)} each in the packet. "
         f"It has {has}. Pull {dough.pull.total:.0f} of {SPRING_BACK:.0f}.",
     }
-    walk.add(
+    work.add(
         key,
         figures,
         like="turn.n",
-        name=f"Turn {number}: {FOLD_NAMES.get(sheet.into, f'in {sheet.into}')}",
         hands_min=each * folding.lamination.blocks,
-        **walk.at(bench),
+        at=work.at(bench),
         dough_c=dough.mean_c,
-        figure=_size(sheet),
-        figure_says=f"{sheet.thickness_mm:g} mm, fold in {sheet.into}",
+        told=Told(
+            figure=_size(sheet),
+            says=f"{sheet.thickness_mm:g} mm, fold in {sheet.into}",
+            name=f"Turn {number}: {FOLD_NAMES.get(sheet.into, f'in {sheet.into}')}",
+        ),
     )
 
 
-def _back_in_the_cold(walk: Walk, number: int, adds: float, next_mm: float, habit: Ask) -> None:
+def _back_in_the_cold(work: Work, number: int, adds: float, next_mm: float, habit: Ask) -> None:
     """The rest after a turn: till pull leaves room for what comes, and the fat is cold enough to go on. [min]"""
-    folding, dough, key = _folding(walk), walk.dough, f"cold.{number}"
-    place, place_mark = walk.place_of(key, walk.setting.cold_place())
-    body = Body(walk.packet_mm)
-    long = long_stay(walk.heat, body, dough.starts_from(body), place.stay(LONGEST_MIN, walk.room_c))
-    wanted = [wait_reasons.pull_before_rolling(dough.pull, adds, long) if walk.gluten else wait_reasons.NO_GLUTEN]
-    wanted += [_cool_ask(walk, folding, next_mm, long), habit]
-    minutes, reason, mark = walk.set_minutes(key, wanted)
+    folding, dough, key = _folding(work), work.dough, f"cold.{number}"
+    place, place_mark = work.place_of(key, work.job.setting.cold_place())
+    body = Body(work.dough.packet_mm)
+    long = long_stay(work.dough.heat, body, dough.starts_from(body), place.stay(LONGEST_MIN, work.job.room_c))
+    wanted = [wait_reasons.pull_before_rolling(dough.pull, adds, long) if work.job.gluten else wait_reasons.NO_GLUTEN]
+    wanted += [_cool_ask(work, folding, next_mm, long), habit]
+    minutes, reason, mark = work.set_minutes(key, wanted)
     start_c, start_pull = dough.mean_c, dough.pull.total
-    walk.wait(key, minutes, place, body, name="Cold")
+    work.wait(key, minutes, place, body, name="Cold")
     went = f"{degrees(start_c)} to {degrees(dough.mean_c)}, pull {start_pull:.0f} to {dough.pull.total:.0f}"
-    walk.add(
+    work.add(
         key,
         {
-            **keeping_figures(walk),
+            **keeping_figures(work),
             "end_c": degrees(dough.mean_c),
             "cold_why": f"{went}; what comes adds {adds:.0f}, and it springs back above {SPRING_BACK:.0f}.",
         },
         like="cold.n",
-        wait_min=minutes,
         hands_min=0.0 if minutes else 0.5,
-        reason=reason,
-        asks=tuple(wanted),
-        edits=place_mark + mark,
-        **walk.at(place),
+        wait=Wait(minutes, reason, tuple(wanted), place_mark + mark),
+        at=work.at(place),
         dough_c=dough.mean_c,
     )
     if dough.mean_c < folding.range_c[0] - NEAR_K:
-        bend(walk, f"temper.t{number}", body, folding.range_c[0], "where the fat bends")
+        bend(work, f"temper.t{number}", body, folding.range_c[0], "where the fat bends")
 
 
-def _cool_ask(walk: Walk, folding: Folding, next_mm: float, long: Trace) -> Ask:
+def _cool_ask(work: Work, folding: Folding, next_mm: float, long: Trace) -> Ask:
     """How long it has to cool before it is rolled: so far that the rolling leaves it below the top of its range."""
     low, high = folding.range_c
-    if _warmed_by_turn(walk, next_mm, walk.dough.mean_c, walk.room_c) <= high:
+    if _warmed_by_turn(work, next_mm, work.dough.mean_c, work.job.room_c) <= high:
         return Ask(TEMPERATURE, 0.0, f"rolled it stays below {degrees(high)}")
     middle = folding.middle_c
-    over = max(0.0, _warmed_by_turn(walk, next_mm, middle, walk.room_c) - high)
+    over = max(0.0, _warmed_by_turn(work, next_mm, middle, work.job.room_c) - high)
     to_c = max(low, middle - over)
     words = f"down to {degrees(to_c)}, so that the turn leaves it firm"
     if to_c >= middle:
@@ -316,29 +314,29 @@ def _cool_ask(walk: Walk, folding: Folding, next_mm: float, long: Trace) -> Ask:
     return Ask(TEMPERATURE, long.first_minute(to_c), words)
 
 
-def prove(walk: Walk) -> None:
+def prove(work: Work) -> None:
     """The proof: an estimate by warmth and yeast, never warmer than the fat in it bears."""
-    flour_g = sum(line.grams for line in walk.lines if line.ingredient.role == "flour")
-    yeast = walk.folding.yeast_pct if walk.folding else yeast_pct(walk.lines, flour_g)
+    flour_g = sum(line.grams for line in work.job.lines if line.ingredient.role == "flour")
+    yeast = work.job.folding.yeast_pct if work.job.folding else yeast_pct(work.job.lines, flour_g)
     if not yeast:
         return
-    blend = walk.blend
+    blend = work.job.blend
     edge = PROOF_TOP_C if blend is None or blend.is_oil else proof_edge_c(blend)
-    typed_c = walk.edits.number("prove", "proof_c")
+    typed_c = work.job.edits.number("prove", "proof_c")
     proof_c = min(PROOF_C, edge) if typed_c is None else typed_c
     minutes = proof_min(proof_c, yeast)
     low, high = (duration(whole_minutes(times * minutes)) for times in (1 - PROOF_SPREAD, 1 + PROOF_SPREAD))
-    waits = waiting(walk.edits, "prove", whole_minutes(minutes), TEMPERATURE)
+    waits = waiting(work.job.edits, "prove", whole_minutes(minutes), TEMPERATURE)
     if proof_c > edge + 0.05:
         solid = f"where {PROOF_SFC_PCT:g} % of it is still solid"
         said = f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, {solid}."
-        walk.remark("prove", f"{said} Cooler, and longer.", 8)
+        work.remark("prove", f"{said} Cooler, and longer.", 8)
     if yeast < LEAST_PCT:
         said = f"Yeast is {yeast:.2f} % of the flour, as instant: under {LEAST_PCT:g} % it hardly rises."
-        walk.remark("prove", f"{said} 2 % is usual.", 8)
+        work.remark("prove", f"{said} 2 % is usual.", 8)
     place = Place("prover", "Prover", "bench_wood", proof_c)
-    walk.wait("prove", waits["wait_min"], place, Body(PROVED_TIMES * walk.sheet.across_mm))
-    walk.add(
+    work.wait("prove", waits.minutes, place, Body(PROVED_TIMES * work.job.sheet.across_mm))
+    work.add(
         "prove",
         {
             "edge_c": degrees(edge),
@@ -346,10 +344,9 @@ def prove(walk: Walk) -> None:
             "spread": f"{low} to {high}",
             "damp": "{:g} to {:g} %".format(*PROOF_DAMP_PCT),
         },
-        **waits,
-        place="Prover",
-        place_c=proof_c,
-        dough_c=walk.dough.mean_c,
+        wait=waits,
+        at=At("Prover", "", proof_c),
+        dough_c=work.dough.mean_c,
     )
 
 

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from northfold.core.formula.ratio import DoughLine
-from northfold.core.matter.keeping import WARM_H, goes_off_soon
+from northfold.core.matter.keeping import WARM_H
 from northfold.core.method.choices.kitchen import Setting
+from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.route.step import EDIT, HABIT, Remark, Step
 from northfold.core.method.words import duration
 
@@ -21,11 +22,6 @@ class OutOfCold:
 
     minutes: float
     remark: Remark | None
-
-
-def keeps_short_for(lines: Sequence[DoughLine]) -> tuple[str, ...]:
-    """What in a dough goes off soon: egg, milk, cream; nothing of a lean one."""
-    return goes_off_soon(line.ingredient for line in lines if line.grams)
 
 
 def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Setting, pieces: int) -> OutOfCold | None:

@@ -1,0 +1,124 @@
+"""Second pass: what is made up of a dough: its pieces with their sizes, the route they take, the fold, the mix."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from northfold.core.errors import CoreError
+from northfold.core.method.choices.edits import EditReader
+from northfold.core.method.choices.kitchen import Setting
+from northfold.core.method.choices.learned import Asking
+from northfold.core.method.inputs import PlanInputs, check_loss
+from northfold.core.method.passes.read_dough import DoughRead
+from northfold.core.method.reckon.division import last_sheet, lead_piece
+from northfold.core.method.reckon.lamination import Folding, plan_folding
+from northfold.core.method.reckon.mixing import TOGETHER, Mixing, plan_mixing
+from northfold.core.method.reckon.tempering import Tempered, tempering
+from northfold.core.method.route.routes import NoRoute, RouteKind, route_for
+from northfold.core.shape.blanks import Item, Piece, piece
+
+
+@dataclass(frozen=True)
+class MadeUp:
+    """
+    What is settled of a make before it is worked.
+
+    `pieces` without an allowance for the shrink [mm, g]; `kind` the route they take, or why none; `folding` where it is
+    laminated; `setting` the kitchen with the mixing that dough and route bring.
+    """
+
+    items: tuple[Item, ...]
+    pieces: tuple[Piece, ...]
+    kind: RouteKind | NoRoute
+    folding: Folding | None
+    setting: Setting
+    mixing: Mixing
+    tempered: tuple[Tempered, ...]
+
+
+def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: Asking) -> MadeUp:
+    """
+    Settle what is made of a dough.
+
+    Parameters
+    ----------
+    inputs : PlanInputs
+        With at least one item.
+    dough : DoughRead
+        Read without an error.
+    reader : EditReader
+        A maker's own values.
+    learned : Asking
+        What records have taught.
+
+    Returns
+    -------
+    MadeUp
+        With the reason where its pieces have no route.
+
+    Raises
+    ------
+    CoreError
+        If a piece cannot be sized, or a temperature is out of range.
+    """
+    check_loss(inputs.loss)
+    items = tuple(_as_thick(item, reader) for item in inputs.items)
+    pieces = sized(inputs, dough, items)
+    setting = inputs.worked_in
+    kind = _route(dough, items, setting, reader)
+    if dough.way == TOGETHER:
+        setting = _mixed_by("developed" if "yeast" in dough.traits else "smooth", setting, inputs)
+    folding: Folding | None = None
+    if isinstance(kind, RouteKind) and kind.laminated:
+        try:
+            folding = folded(inputs, dough, setting, reader, pieces)
+        except CoreError as error:
+            kind = NoRoute(str(error), is_laminated=True)
+    if isinstance(kind, RouteKind) and kind.mixing:
+        setting = _mixed_by(kind.mixing, setting, inputs)
+    ratio = dough.ratio
+    assert ratio is not None
+    # Of one mix, so that a handful of cases warms like a batch of them: mass moves no temperature.
+    factor = needed_g(inputs, pieces) / ratio.total_g
+    mixing = plan_mixing(dough.lines, factor, dough.blend, setting, reader, learned.friction, dough.way)
+    tempered = tempering(dough.lines, factor, mixing, setting) if isinstance(kind, RouteKind) else ()
+    return MadeUp(items, pieces, kind, folding, setting, mixing, tempered)
+
+
+def sized(
+    inputs: PlanInputs, dough: DoughRead, items: Sequence[Item], percents: Sequence[float] = ()
+) -> tuple[Piece, ...]:
+    """The pieces of items, cut larger by so much as the oven takes of each. [% of length]"""
+    density, sheet = dough.density_kg_m3 or 0.0, inputs.setting.sheet_mm
+    if not percents:
+        return tuple(piece(item, density, sheet_mm=sheet) for item in items)
+    return tuple(piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True))
+
+
+def needed_g(inputs: PlanInputs, pieces: Sequence[Piece]) -> float:
+    """Dough that pieces need, with what is lost on bowl and bench. [g]"""
+    return sum(one.need_g for one in pieces) / (1 - inputs.loss)
+
+
+def folded(
+    inputs: PlanInputs, dough: DoughRead, setting: Setting, reader: EditReader, pieces: Sequence[Piece]
+) -> Folding:
+    """How a laminated dough is folded for pieces so large."""
+    thickness_mm = lead_piece(pieces).item.thickness_mm
+    return plan_folding(dough.lines, needed_g(inputs, pieces), thickness_mm, setting, reader, last_sheet(pieces))
+
+
+def _as_thick(item: Item, edits: EditReader) -> Item:
+    """An item as thick as it is rolled."""
+    thickness = edits.number("roll.main", "thickness_mm")
+    return item if thickness is None else replace(item, thickness_mm=thickness)
+
+
+def _route(dough: DoughRead, items: Sequence[Item], setting: Setting, reader: EditReader) -> RouteKind | NoRoute:
+    worked = reader.school("worked", setting.schools).key
+    sugar = dough.ratio.sugar if dough.ratio else 0.0
+    return route_for(items, dough.family, dough.traits, dough.how, sugar, "" if worked == "usual" else worked)
+
+
+def _mixed_by(tool: str, setting: Setting, inputs: PlanInputs) -> Setting:
+    """The kitchen where a dough is mixed so of itself; what its formula says of the mixing stands over that."""
+    return replace(setting, schools=setting.schools.but((("mixing", tool), *inputs.schools)))
