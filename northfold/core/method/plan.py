@@ -63,11 +63,6 @@ class Plan:
     pieces: tuple[Piece, ...]
     dough_g: float | None
     scaled: tuple[ScaledLine, ...]
-    weighed_g: float | None
-    drift_g: float | None
-    net_g: float
-    offcuts_g: float
-    loss_g: float
     fat_bands: tuple[Band, ...]
     mixing: Mixing | None
     course: Route | None
@@ -100,6 +95,31 @@ class Plan:
     def allergen_words(self) -> str:
         """The allergens of the whole make, cereals and nuts by name; empty where there are none."""
         return said(self.held)
+
+    @property
+    def weighed_g(self) -> float | None:
+        """What the scale shows in all. [g]"""
+        return sum(line.weigh_g for line in self.scaled) if self.scaled else None
+
+    @property
+    def drift_g(self) -> float | None:
+        """By how much rounding to the scale is off in all. [g]"""
+        return None if self.weighed_g is None else self.weighed_g - sum(line.exact_g for line in self.scaled)
+
+    @property
+    def net_g(self) -> float:
+        """Dough in the pieces. [g]"""
+        return sum(one.net_g * one.item.count for one in self.pieces)
+
+    @property
+    def offcuts_g(self) -> float:
+        """Dough that pieces need and do not hold. [g]"""
+        return sum(one.need_g for one in self.pieces) - self.net_g
+
+    @property
+    def loss_g(self) -> float:
+        """Dough left on bowl, bench and hands. [g]"""
+        return 0.0 if self.dough_g is None else self.dough_g - sum(one.need_g for one in self.pieces)
 
     @property
     def surplus_g(self) -> float:
@@ -209,9 +229,6 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
     problems = [Problem("dough", dough.error.code, str(dough.error))] if dough.error else []
     loads, no_loads = loads_of(found.scaled.mixed_g, setting.mixers)
     folding = found.work.folding if found.work else None
-    pieces = found.work.pieces if found.work else ()
-    net = sum(one.net_g * one.item.count for one in pieces)
-    need, weighed = sum(one.need_g for one in pieces), found.scaled.weighed_g
     # A laminated dough is judged by what its roll-in fat bears.
     shown = folding.roll_in if folding else dough.blend
     kind = found.made.kind if found.made else None
@@ -225,14 +242,9 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         statements=_statements(dough, setting, reader, _as_mixed(dough, mixing, setting, reader, learned), strength),
         allergens=tuple(each.allergen for each in held_by(layers_of(inputs.lines))),
         density_kg_m3=dough.density_kg_m3,
-        pieces=pieces,
+        pieces=found.work.pieces if found.work else (),
         dough_g=found.scaled.dough_g,
         scaled=found.scaled.lines,
-        weighed_g=weighed,
-        drift_g=None if weighed is None else weighed - found.scaled.mixed_g,
-        net_g=net,
-        offcuts_g=need - net,
-        loss_g=0.0 if found.scaled.dough_g is None else found.scaled.dough_g - need,
         fat_bands=() if shown is None else shown.bands(*BANDS_C),
         mixing=mixing,
         course=found.work.route if found.work else None,

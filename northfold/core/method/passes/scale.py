@@ -31,11 +31,6 @@ class Scaled:
         """What goes into the bowl, before rounding. [g]"""
         return sum(line.exact_g for line in self.lines)
 
-    @property
-    def weighed_g(self) -> float | None:
-        """What the scale shows in all. [g]"""
-        return sum(line.weigh_g for line in self.lines) if self.lines else None
-
 
 NOTHING = Scaled()
 

@@ -22,6 +22,8 @@ BELOW_ROLL_K = 4.0
 MELTED_C = 40.0
 # At most this share of the free water goes in as ice: more does not melt among the crumbs. [share] Assumption.
 ICE_SHARE = 0.5
+# Flour is looked at down to the freezer, a typed liquid up to what no dough wants. [°C]
+COLDEST_FLOUR_C, HOTTEST_C = -18.0, 60.0
 
 # How things come together: flour and fat first, everything at once, or fat and boiling liquid first.
 CRUMB, TOGETHER, SCALDED = "crumb", "together", "scalded"
@@ -154,28 +156,40 @@ class _Bowlful:
         return _is_late(line)
 
 
-def _limits(blend: FatBlend | None, manner: Manner) -> tuple[float | None, float | None, float | None]:
+@dataclass(frozen=True)
+class _Limits:
+    """A crumb is too cold below `floor_c`, good up to `good_c`, spoiled above `top_c`; None where it has none. [°C]"""
+
+    floor_c: float | None = None
+    good_c: float | None = None
+    top_c: float | None = None
+
+
+_NO_LIMITS = _Limits()
+
+
+def _limits(blend: FatBlend | None, manner: Manner) -> _Limits:
     """The crumb's floor, the top of good and where it is spoiled, for what the fat is wanted for. [°C]"""
     if blend is None or blend.roll_c is None or manner.purpose == "melted":
-        return None, None, None
+        return _NO_LIMITS
     if manner.is_flaky:
         good = blend.flake_max_c if blend.flake_max_c is not None else blend.roll_c[1]
         top = max(good, blend.roll_c[1])
-        return None, top if manner.is_fine else good, top
+        return _Limits(None, top if manner.is_fine else good, top)
     span = blend.cream_c if manner.purpose == "cream" else blend.softrub_c
     span = span or blend.roll_c
-    return span[0], span[1], span[1]
+    return _Limits(span[0], span[1], span[1])
 
 
-def _verdict(crumb_c: float, floor_c: float | None, good_c: float | None, top_c: float | None) -> str:
-    if good_c is None or top_c is None:
+def _verdict(crumb_c: float, limits: _Limits) -> str:
+    if limits.good_c is None or limits.top_c is None:
         return NO_CRUMB
     crumb = half_degree(crumb_c)
-    if crumb > top_c:
+    if crumb > limits.top_c:
         return SPOILED
-    if crumb > good_c:
+    if crumb > limits.good_c:
         return SMALL
-    if floor_c is not None and crumb < floor_c:
+    if limits.floor_c is not None and crumb < limits.floor_c:
         return COLD
     return GOOD
 
@@ -241,67 +255,13 @@ def plan_mixing(
     fat, flour, bowl, liquid, ice. Source: North Fold reference table.
     """
     manner = edits.manner(setting.schools)
-    floor_c, good_c, top_c = _limits(blend, manner) if way == CRUMB else (None, None, None)
-    if way == TOGETHER:
-        lines = [line for line in lines if not is_rolled_in(line)]
-    cold_c = setting.cold_place().temperature_c(setting.room_c)
-    room_c = setting.room_c
-
-    def given(field: str) -> float | None:
-        return edits.number("mix", field)
-
-    flour_c, fat_c, bowl_g, bowl_c = given("flour_c"), given("fat_c"), given("bowl_g"), given("bowl_c")
-    if flour_c is None:
-        flour_c = room_c
-    bowl = Bowl(bowl_g, room_c if bowl_c is None else bowl_c) if bowl_g else None
-    friction_k = given("friction_k")
-    if friction_k is None:
-        friction_k = manner.friction_k * (friction(manner.warms) if friction else 1.0)
-    if way == SCALDED:
-        friction_k = 0.0
-    usual_fat_c = room_c if blend is None or blend.is_oil else cold_c
-    freezer = setting.freezer()
-    if manner.fat.key == "frozen" and freezer is not None and not (blend is None or blend.is_oil):
-        usual_fat_c = freezer.temperature_c(room_c)
-    if manner.purpose == "melted":
-        usual_fat_c = MELTED_C
-    bowlful = _Bowlful(tuple(lines), factor, manner, flour_c, usual_fat_c, cold_c, room_c, bowl, friction_k, way)
-    if fat_c is None and floor_c is not None and top_c is not None:
-        middle = (floor_c + top_c) / 2
-        fat_c = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, middle, min(cold_c, middle), top_c)
-    if fat_c is not None:
-        bowlful = replace(bowlful, fat_c=fat_c)
-    fat_c = bowlful.fat_c
-    free_g = bowlful.free_g
-
-    target_c, liquid_c, ice_g = given("dough_c"), given("liquid_c"), given("ice_g")
-    if target_c is None and good_c is not None:
-        target_c = good_c if floor_c is None else (floor_c + good_c) / 2
-    if target_c is None and way == TOGETHER:
-        target_c = YEAST_DOUGH_C if any("yeast" in line.ingredient.name for line in lines) else BLOCK_C
-    if liquid_c is None and way == SCALDED:
-        liquid_c = BOILING_C
-    ice_g = min(ice_g or 0.0, free_g)
-    crumb_c = bowlful.mixed(room_c).crumb_c
-    verdict = _verdict(crumb_c, floor_c, good_c, top_c)
-    refusal = ""
-    would_flour = would_fat = None
-    if good_c is not None and verdict in (SPOILED, SMALL):
-        would_flour = needed(lambda t: bowlful.mixed(room_c, flour_c=t).crumb_c, good_c, -18.0, flour_c)
-        would_fat = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, good_c, min(cold_c, fat_c), fat_c)
-    wanted_liquid: float | None = None
-    ceiling = way == CRUMB and manner.is_flaky and good_c is not None
-    if verdict == SPOILED and top_c is not None:
-        refusal = str(IceCannotRescue(crumb_c, top_c, would_flour, would_fat))
-        liquid_c = liquid_c if liquid_c is not None else (cold_c if free_g else None)
-    elif free_g and liquid_c is None and ceiling:
-        liquid_c, ice_g = _cold_liquid(bowlful, target_c, ice_g, blend, setting, asked=given("dough_c") is not None)
-    elif free_g and liquid_c is None:
-        has_yeast = any("yeast" in line.ingredient.name for line in lines)
-        liquid_c, ice_g = _liquid(bowlful, target_c, ice_g, WARMEST_YEAST_C if has_yeast else WARMEST_C)
-    elif free_g and target_c is not None:
-        wanted_liquid = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, 60.0)
-    mixed = bowlful.mixed(room_c if liquid_c is None else liquid_c, ice_g)
+    limits = _limits(blend, manner) if way == CRUMB else _NO_LIMITS
+    bowlful = _bowlful(lines, factor, blend, setting, edits, friction, way, limits)
+    crumb = _judged(bowlful, limits)
+    liquid = _wanted_liquid(bowlful, crumb, limits, blend, setting, edits)
+    mixed = bowlful.mixed(bowlful.room_c if liquid.liquid_c is None else liquid.liquid_c, liquid.ice_g)
+    free_g, bowl = bowlful.free_g, bowlful.bowl
+    in_time = liquid.has_ceiling and free_g and not liquid.refusal
     return Mixing(
         method_name={CRUMB: manner.name, TOGETHER: f"all together, {manner.mixing.name}"}.get(way, SCALDED),
         way=way,
@@ -309,30 +269,150 @@ def plan_mixing(
         start_friction_k=0.0 if way == SCALDED else manner.friction_k,
         purpose=manner.purpose,
         crumb_mm=manner.crumb.size_mm if manner.is_flaky and way == CRUMB else 0.0,
-        flour_c=flour_c,
-        fat_c=fat_c,
+        flour_c=bowlful.flour_c,
+        fat_c=bowlful.fat_c,
         crumb_c=mixed.crumb_c,
         dough_c=mixed.dough_c,
-        target_c=target_c,
-        verdict=verdict,
-        good_to_c=good_c,
-        spoils_from_c=top_c,
-        liquid_c=liquid_c if free_g else None,
-        ice_g=ice_g,
+        target_c=liquid.target_c,
+        verdict=crumb.verdict,
+        good_to_c=limits.good_c,
+        spoils_from_c=limits.top_c,
+        liquid_c=liquid.liquid_c if free_g else None,
+        ice_g=liquid.ice_g,
         unmelted_ice_g=mixed.unmelted_ice_g,
         free_liquid_g=free_g,
-        friction_k=friction_k,
+        friction_k=bowlful.friction_k,
         levers=(
-            Lever("fat", fat_c, would_fat),
-            Lever("flour", flour_c, would_flour),
+            Lever("fat", bowlful.fat_c, crumb.would_fat_c),
+            Lever("flour", bowlful.flour_c, crumb.would_flour_c),
             *([Lever("bowl", bowl.temperature_c, None)] if bowl else []),
-            *([Lever("liquid", liquid_c, wanted_liquid)] if free_g else []),
+            *([Lever("liquid", liquid.liquid_c, liquid.would_do_c)] if free_g else []),
         ),
-        remark=_remark(verdict, mixed, floor_c, good_c, top_c, target_c, way, manner.purpose),
-        refusal=refusal,
-        liquid_to_c=_warmest_under(bowlful, target_c, ice_g) if ceiling and free_g and not refusal else None,
-        has_ceiling=ceiling,
+        remark=_remark(crumb.verdict, mixed, limits, liquid.target_c, way, manner.purpose),
+        refusal=liquid.refusal,
+        liquid_to_c=_warmest_under(bowlful, liquid.target_c, liquid.ice_g) if in_time else None,
+        has_ceiling=liquid.has_ceiling,
     )
+
+
+def _bowlful(
+    lines: Sequence[DoughLine],
+    factor: float,
+    blend: FatBlend | None,
+    setting: Setting,
+    edits: EditReader,
+    friction: Callable[[str], float] | None,
+    way: str,
+    limits: _Limits,
+) -> _Bowlful:
+    """What goes into the bowl, each as warm as it is typed, else as it usually lies; soft fat as the crumb wants it."""
+    manner, room_c = edits.manner(setting.schools), setting.room_c
+    cold_c = setting.cold_place().temperature_c(room_c)
+    flour_c, fat_c, bowl_g, bowl_c, friction_k = (
+        edits.number("mix", field) for field in ("flour_c", "fat_c", "bowl_g", "bowl_c", "friction_k")
+    )
+    if friction_k is None:
+        friction_k = manner.friction_k * (friction(manner.warms) if friction else 1.0)
+    found = _Bowlful(
+        # A block's dough is mixed without the fat that is locked in.
+        tuple(line for line in lines if way != TOGETHER or not is_rolled_in(line)),
+        factor,
+        manner,
+        room_c if flour_c is None else flour_c,
+        _usual_fat_c(blend, manner, setting),
+        cold_c,
+        room_c,
+        Bowl(bowl_g, room_c if bowl_c is None else bowl_c) if bowl_g else None,
+        0.0 if way == SCALDED else friction_k,
+        way,
+    )
+    if fat_c is None and limits.floor_c is not None and limits.top_c is not None:
+        middle = (limits.floor_c + limits.top_c) / 2
+        fat_c = needed(lambda t: found.mixed(room_c, fat_c=t).crumb_c, middle, min(cold_c, middle), limits.top_c)
+    return found if fat_c is None else replace(found, fat_c=fat_c)
+
+
+def _usual_fat_c(blend: FatBlend | None, manner: Manner, setting: Setting) -> float:
+    """How warm the fat goes in unless it is typed: as the fridge, as the freezer, melted; oil as the room. [°C]"""
+    if manner.purpose == "melted":
+        return MELTED_C
+    if blend is None or blend.is_oil:
+        return setting.room_c
+    freezer = setting.freezer()
+    place = freezer if manner.fat.key == "frozen" and freezer is not None else setting.cold_place()
+    return place.temperature_c(setting.room_c)
+
+
+@dataclass(frozen=True)
+class _Judged:
+    """The crumb before any liquid, its verdict, and what flour or fat alone would have to be for a good one. [°C]"""
+
+    crumb_c: float
+    verdict: str
+    would_flour_c: float | None = None
+    would_fat_c: float | None = None
+
+
+def _judged(bowlful: _Bowlful, limits: _Limits) -> _Judged:
+    room_c, good_c = bowlful.room_c, limits.good_c
+    crumb_c = bowlful.mixed(room_c).crumb_c
+    verdict = _verdict(crumb_c, limits)
+    if good_c is None or verdict not in (SPOILED, SMALL):
+        return _Judged(crumb_c, verdict)
+    coldest = min(bowlful.cold_c, bowlful.fat_c)
+    would_flour = needed(lambda t: bowlful.mixed(room_c, flour_c=t).crumb_c, good_c, COLDEST_FLOUR_C, bowlful.flour_c)
+    would_fat = needed(lambda t: bowlful.mixed(room_c, fat_c=t).crumb_c, good_c, coldest, bowlful.fat_c)
+    return _Judged(crumb_c, verdict, would_flour, would_fat)
+
+
+@dataclass(frozen=True)
+class _Wanted:
+    """What the free liquid is to be, and for which dough. [°C, g] `would_do_c` is what one that is typed should be."""
+
+    target_c: float | None
+    liquid_c: float | None
+    ice_g: float
+    has_ceiling: bool
+    refusal: str = ""
+    would_do_c: float | None = None
+
+
+def _wanted_liquid(
+    bowlful: _Bowlful, crumb: _Judged, limits: _Limits, blend: FatBlend | None, setting: Setting, edits: EditReader
+) -> _Wanted:
+    free_g, way = bowlful.free_g, bowlful.way
+    asked_c, liquid_c = edits.number("mix", "dough_c"), edits.number("mix", "liquid_c")
+    if liquid_c is None and way == SCALDED:
+        liquid_c = BOILING_C
+    has_yeast = any("yeast" in line.ingredient.name for line in bowlful.lines)
+    target_c = _target_c(limits, way, has_yeast=has_yeast) if asked_c is None else asked_c
+    ice_g = min(edits.number("mix", "ice_g") or 0.0, free_g)
+    ceiling = way == CRUMB and bowlful.manner.is_flaky and limits.good_c is not None
+    found = _Wanted(target_c, liquid_c, ice_g, ceiling)
+    if crumb.verdict == SPOILED and limits.top_c is not None:
+        refusal = str(IceCannotRescue(crumb.crumb_c, limits.top_c, crumb.would_flour_c, crumb.would_fat_c))
+        usual_c = bowlful.cold_c if free_g else None
+        return replace(found, refusal=refusal, liquid_c=usual_c if liquid_c is None else liquid_c)
+    if free_g and liquid_c is None:
+        if ceiling:
+            asked = asked_c is not None
+            liquid_c, ice_g = _cold_liquid(bowlful, target_c, ice_g, blend, setting, asked=asked)
+        else:
+            liquid_c, ice_g = _liquid(bowlful, target_c, ice_g, WARMEST_YEAST_C if has_yeast else WARMEST_C)
+        return replace(found, liquid_c=liquid_c, ice_g=ice_g)
+    if free_g and target_c is not None:
+        would = needed(lambda t: bowlful.mixed(t, ice_g).dough_c, target_c, 0.0, HOTTEST_C)
+        return replace(found, would_do_c=would)
+    return found
+
+
+def _target_c(limits: _Limits, way: str, *, has_yeast: bool) -> float | None:
+    """What the dough is wanted at where nobody has said: by its fat, by its yeast, to be folded. [°C]"""
+    if limits.good_c is not None:
+        return limits.good_c if limits.floor_c is None else (limits.floor_c + limits.good_c) / 2
+    if way == TOGETHER:
+        return YEAST_DOUGH_C if has_yeast else BLOCK_C
+    return None
 
 
 def _warmest_under(bowlful: _Bowlful, target_c: float | None, ice_g: float) -> float | None:
@@ -392,14 +472,7 @@ def _iced(bowlful: _Bowlful, target_c: float, ice_g: float) -> tuple[float, floa
 
 
 def _remark(
-    verdict: str,
-    mixed: MixTemperature,
-    floor_c: float | None,
-    good_c: float | None,
-    top_c: float | None,
-    target_c: float | None,
-    way: str,
-    purpose: str,
+    verdict: str, mixed: MixTemperature, limits: _Limits, target_c: float | None, way: str, purpose: str
 ) -> str:
     """One sentence on the crumb or the dough, with its number, its threshold and the lever."""
     crumb = degrees(mixed.crumb_c)
@@ -415,16 +488,16 @@ def _remark(
     if mixed.unmelted_ice_g:
         return f"Too cold to melt all the ice: the dough is at 0 °C with {mixed.unmelted_ice_g:.0f} g unmelted."
     if verdict == SPOILED:
-        return f"Crumb {crumb}: above {degrees(top_c or 0)} the fat smears into the flour."
+        return f"Crumb {crumb}: above {degrees(limits.top_c or 0)} the fat smears into the flour."
     if verdict == SMALL:
-        return (
-            f"Crumb {crumb}: above {degrees(good_c or 0)} the flakes come out smaller. Colder fat or flour keeps them."
-        )
+        over = f"Crumb {crumb}: above {degrees(limits.good_c or 0)} the flakes come out smaller."
+        return f"{over} Colder fat or flour keeps them."
     if verdict == COLD:
-        return f"Crumb {crumb}: below {degrees(floor_c or 0)} this fat will not rub in or cream smooth. Let it warm."
+        under = f"Crumb {crumb}: below {degrees(limits.floor_c or 0)} this fat will not rub in or cream smooth."
+        return f"{under} Let it warm."
     if target_c is not None and mixed.dough_c > target_c + 0.75:
         return f"The crumb is good; the dough comes to {degrees(mixed.dough_c)}, over the {degrees(target_c)} wanted."
-    return f"Crumb {crumb}: good up to {degrees(good_c or 0)}."
+    return f"Crumb {crumb}: good up to {degrees(limits.good_c or 0)}."
 
 
 # A probe in a dough is right within this. [K] Assumption.
