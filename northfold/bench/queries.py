@@ -44,8 +44,8 @@ class Run:
 
 def steps_of(plan: Plan) -> tuple[Step, ...]:
     """The steps of a plan; a dough that goes its own way is weighed here and no more."""
-    if plan.course is not None:
-        return plan.course.steps
+    if plan.route is not None:
+        return plan.route.steps
     return (
         Step(
             key="weigh",

@@ -218,7 +218,7 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
         if done <= until:
             _tap(user, make, progress.DONE, step.key, done, scatter)
 
-    first = run.plan.course.along[0].start_min if run.plan.course else 0.0
+    first = run.plan.route.along[0].start_min if run.plan.route else 0.0
     for step in apart:
         if step.start_min < first:
             beside(step, at)
@@ -290,7 +290,7 @@ def _run_past(accounts: Mapping[str, User], past: Past, start: datetime, scatter
     make.refresh_from_db()
     bench.finish(make, ended)
     plan = plan_of(make)
-    piece, shrink = plan.pieces[0], plan.course.shrink[0]
+    piece, shrink = plan.pieces[0], plan.route.shrink[0]
     length = sum(piece.developed_mm) / len(piece.developed_mm)
     share = TRUE_SCALE[past.formula] * scatter.lognormvariate(0, 0.18)
     lost = shrink.model_pct * share / 100 * length / 2 + (4.0 if past.slumped else 0.0)

@@ -88,7 +88,9 @@ def build_years(size: Size, now: datetime | None = None) -> None:
 def _copy(row: Any, **values: Any) -> Any:
     """A row like another, not yet saved, with some of its values changed."""
     fields = {
-        field.attname: getattr(row, field.attname) for field in row._meta.concrete_fields if not field.primary_key
+        field.attname: getattr(row, field.attname)
+        for field in row._meta.concrete_fields
+        if not field.primary_key and field.name != "uuid"
     }
     return type(row)(**{**fields, **values})
 

@@ -1,8 +1,8 @@
 """
 A draft's payload and what it means.
 
-Payload: {"name", "tags", "system", "note", "schools", "meal", "base_g", "lines"}; a line: {"id", "text", "ingredient",
-"grams", "dropped", "accepted", "kept", "part"}.
+Payload: {"format", "name", "tags", "system", "note", "schools", "meal", "base_g", "lines"}; a line: {"id", "text",
+"ingredient", "grams", "dropped", "accepted", "kept", "part"}.
 `text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
 so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
 read as when its version was saved, so that a later, better reading moves no saved figure; `part` is what the editor
@@ -29,6 +29,7 @@ from northfold.core.matter import Ingredient
 from northfold.core.method.choices.finishes import PartLine
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.choices.schools_of_recipe import Said, said_schools
+from northfold.dough.formats import FORMAT
 from northfold.dough.rows import IN_DOUGH, Desk, Formulated, Payload, PlanFrom, Row, counts, rows_of, schools_of
 from northfold.web.inputs import plain_text
 
@@ -37,7 +38,17 @@ MOST_G = 1_000_000.0
 
 
 def empty_payload(system: str) -> Payload:
-    return {"name": "", "tags": "", "system": system, "note": "", "schools": {}, "meal": "", "base_g": "", "lines": []}
+    return {
+        "format": FORMAT,
+        "name": "",
+        "tags": "",
+        "system": system,
+        "note": "",
+        "schools": {},
+        "meal": "",
+        "base_g": "",
+        "lines": [],
+    }
 
 
 def new_line(text: str) -> dict[str, Any]:
@@ -86,6 +97,7 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
 
     system = raw.get("system")
     return {
+        "format": FORMAT,
         "name": " ".join(text(raw.get("name"), 120).split()),
         "tags": ", ".join(tags_of(text(raw.get("tags"), 200))),
         "system": system if system in SYSTEMS else "metric",

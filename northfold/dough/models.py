@@ -12,12 +12,13 @@ from northfold.core.formula.parts import PARTS
 from northfold.core.formula.ratio import Counting, DoughLine
 from northfold.core.method.choices.finishes import PartLine
 from northfold.dough.editing import clean_payload, counting_of
+from northfold.dough.formats import PayloadField
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import shelf, the_shelf
-from northfold.web.models import Binned, Immutable
+from northfold.web.models import Binned, Immutable, Named
 
 
-class Formula(Binned):
+class Formula(Named, Binned):
     """A dough that is kept in the book."""
 
     name = models.CharField(max_length=120)
@@ -51,7 +52,7 @@ class FormulaVersion(Immutable):
     note = models.CharField(max_length=300, blank=True)
     source_text = models.TextField(blank=True)
     schools = models.JSONField(default=dict, help_text="Its own answers where makers differ, over the kitchen's")
-    payload = models.JSONField(help_text="The draft this was saved from, so that a new draft opens as it was left")
+    payload = PayloadField(help_text="The draft this was saved from, so that a new draft opens as it was left")
 
     class Meta:
         ordering = ["-n"]
@@ -145,7 +146,7 @@ class Draft(models.Model):
     formula = models.ForeignKey(Formula, null=True, on_delete=models.CASCADE)
     base_version = models.ForeignKey(FormulaVersion, null=True, on_delete=models.PROTECT)
     edit_no = models.PositiveIntegerField(default=0)
-    payload = models.JSONField()
+    payload = PayloadField()
     changed_at = models.DateTimeField(auto_now=True)
     has_changes = models.BooleanField(default=True, help_text="As `is_changed` found when it was saved")
 
@@ -166,7 +167,6 @@ class Draft(models.Model):
     def is_changed(self) -> bool:
         """Whether it holds anything that its base version does not."""
         base = self.base_version
-        # Versions of earlier days lack fields that drafts have now: both are brought into today's shape.
         return base is None or (
             self.payload != base.payload and clean_payload(self.payload) != clean_payload(base.payload)
         )

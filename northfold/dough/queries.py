@@ -115,7 +115,7 @@ class Habit:
 def beside(desk: Desk) -> dict[str, Any]:
     """What a desk shows beside its lines and figures: how it is made, what it is made up of, what it costs."""
     lines, here = desk.lines, desk.plan.inputs.setting.schools
-    own = desk.payload.get("schools", {})
+    own = desk.payload["schools"]
     said = {each.question: each for each in desk.said}
     eggs = any(line.ingredient.role == "egg" for line in lines)
     return {

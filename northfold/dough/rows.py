@@ -177,7 +177,7 @@ class Desk:
 
 def schools_of(payload: Payload, said: Iterable[Said]) -> tuple[tuple[str, str], ...]:
     """The formula's own schools, as a plan takes them."""
-    return tuple(sorted({**{each.question: each.option for each in said}, **payload.get("schools", {})}.items()))
+    return tuple(sorted({**{each.question: each.option for each in said}, **payload["schools"]}.items()))
 
 
 def counts(row: Row) -> bool:

@@ -138,7 +138,7 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
         return base
     revisions = revisions_for(base)
     formula = formula or Formula()
-    formula.name, formula.tags = draft.payload["name"], editing.tags_of(draft.payload.get("tags", ""))
+    formula.name, formula.tags = draft.payload["name"], editing.tags_of(draft.payload["tags"])
     formula.save()
     version = FormulaVersion.objects.create(
         formula=formula,

@@ -17,7 +17,7 @@ from northfold.core.matter.keeping import Keeping
 from northfold.core.method.choices import kitchen as setting
 from northfold.core.shape import tins
 from northfold.core.shape.blanks import SHEET_MM
-from northfold.web.models import Binned, Counted, Immutable
+from northfold.web.models import Binned, Counted, Immutable, Named
 from northfold.web.permissions import Role
 
 
@@ -52,7 +52,7 @@ class Kitchen(Counted):
         return Keeping(self.keep_rich_h, self.keep_lean_h, self.keep_frozen_weeks, self.keep_thawed_h)
 
 
-class Ingredient(Binned):
+class Ingredient(Named, Binned):
     """An ingredient's name; what it is made of stands in its revisions."""
 
     name = models.CharField(max_length=80, unique=True)

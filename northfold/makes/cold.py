@@ -41,9 +41,9 @@ class Wanted:
 
 def mixed_at(plan: Plan) -> datetime | None:
     """When the mixing is over; None where nothing is timed."""
-    if plan.clock is None or plan.course is None:
+    if plan.clock is None or plan.route is None:
         return None
-    mix = next((step for step in plan.course.steps if step.key == "mix"), None)
+    mix = next((step for step in plan.route.steps if step.key == "mix"), None)
     return None if mix is None else plan.clock.at(mix) + timedelta(minutes=mix.minutes)
 
 
@@ -92,9 +92,9 @@ def takes_of(case: RolledDough, wanted_min: float) -> dict[str, Take]:
 
 def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Field]]]:
     """What moves the trace, step by step, as it can be overridden."""
-    course = thread.plan.course
+    route = thread.plan.route
     wanted = ("shape", "rest.1", "rest.warm", "cool.warm", "temper.1", "roll.main", "chill.1")
-    steps = [step for step in course.steps if step.key in wanted] if course else []
+    steps = [step for step in route.steps if step.key in wanted] if route else []
     return [(step.name, fields.of_step(step)) for step in steps]
 
 
@@ -122,18 +122,18 @@ def answers_context(thread: MakeThread, asked: str) -> dict[str, Any]:
 
 def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     """The crumb, the dough's trace with what moves it, and the place that it rests in."""
-    plan, course = thread.plan, thread.plan.course
+    plan, route = thread.plan, thread.plan.route
     # What is said of the mix stands beside the crumb; on the trace only the rest.
-    remarks = [remark for remark in course.remarks if remark.step_key != "mix"] if course else []
+    remarks = [remark for remark in route.remarks if remark.step_key != "mix"] if route else []
     case = rolled_dough_of(plan)
     blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
     picture = None
-    if course is not None:
+    if route is not None:
         worst = remarks[0].step_key if remarks else ""
         # A crumb that smeared in the mixing is smeared all the way.
         spoiled = plan.mixing is not None and plan.mixing.is_spoiled
         greasy_c = blend.greasy_from_c if blend and not spoiled else None
-        picture = trace_picture(course, plan.fat_bands, greasy_c=greasy_c, worst_key=worst)
+        picture = trace_picture(route, plan.fat_bands, greasy_c=greasy_c, worst_key=worst)
     return {
         "mixing": plan.mixing,
         "mix_fields": fields.of_mixing(),

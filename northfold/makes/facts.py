@@ -69,7 +69,7 @@ def start_of(make: Make, found: MakeFacts) -> datetime | None:
 
 
 def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
-    steps = plan.course.steps if plan.course and make.is_planned else ()
+    steps = plan.route.steps if plan.route and make.is_planned else ()
     return MakeFacts(
         make=make,
         of=mark,

@@ -355,9 +355,9 @@ class OwnStepForm(forms.Form):
     place = forms.ChoiceField(label="Where", required=False)
     look = forms.CharField(label="Look for", max_length=WORDS["look"], required=False)
 
-    def __init__(self, *args: Any, course: Route | None, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, route: Route | None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        order = course.order if course else ()
+        order = route.order if route else ()
         self.fields["after"].choices = list(may_follow(order, OWN).items())
         self.fields["place"].choices = [("", "on the bench"), *((row.core.key, row.name) for row in places())]
 

@@ -2,7 +2,7 @@
 
 import json
 import zlib
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from functools import cache, lru_cache
 from typing import Any
 
@@ -21,8 +21,8 @@ def _adapter() -> TypeAdapter[Plan]:
 
 
 def pack(plan: Plan) -> bytes:
-    """A plan as JSON, compressed to about a third: its traces are figures of many digits."""
-    return zlib.compress(_adapter().dump_json(plan))
+    """A plan as JSON with the number of its format, compressed to about a third: traces are figures of many digits."""
+    return zlib.compress(b'{"format":%d,' % FORMAT + _adapter().dump_json(plan)[1:])
 
 
 def unpack(packed: bytes) -> dict[str, Any]:
@@ -37,20 +37,50 @@ NOT_YET: Mapping[str, Any] = {
     "learned": {},
     "fat_bands": (),
     "mixing": None,
-    "course": None,
+    "route": None,
     "bake": None,
     "clock": None,
 }
+
+
+def _to_2(stored: Mapping[str, Any]) -> dict[str, Any]:
+    """What was called a course is the route; so is the field by which a maker chooses it."""
+    names = {"course": "route", "no_course": "no_route"}
+    found = {names.get(key, key): value for key, value in stored.items()}
+    edits = found.get("edits") or ()
+    return {**found, "edits": [{**edit, "field": names.get(edit["field"], edit["field"])} for edit in edits]}
+
+
+# The format of a frozen plan, and what brings each older one up by one. A field that is added needs no new number where
+# its default says that it was not reckoned; one that is renamed, or means something else, does.
+FORMAT = 2
+UPGRADERS: Mapping[int, Callable[[Mapping[str, Any]], Mapping[str, Any]]] = {1: _to_2}
+
+
+def upgraded(stored: Mapping[str, Any]) -> Mapping[str, Any]:
+    """
+    A stored plan in the present format.
+
+    Raises
+    ------
+    ValueError
+        If it was frozen by a later version than this one.
+    """
+    number = stored.get("format", 1)
+    if number > FORMAT:
+        raise ValueError(f"This plan has format {number}; this version reads up to {FORMAT}. Update North Fold first.")
+    for each in range(number, FORMAT):
+        stored = UPGRADERS[each](stored)
+    return stored
 
 
 def from_json(stored: Mapping[str, Any]) -> Plan:
     """
     A plan as it was frozen, by whichever version: what was not reckoned then stays empty, and nothing is reckoned anew.
 
-    A field that is added to what a plan holds must have a default; `tests/golden` has plans of every version that
-    landed, and they must open.
+    `tests/golden` has plans of every version that landed, and they must open.
     """
-    return _adapter().validate_python({**NOT_YET, **stored})
+    return _adapter().validate_python({**NOT_YET, **upgraded(stored)})
 
 
 @cache

@@ -44,7 +44,7 @@ def _steps(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "methods": offered,
         "method": method_in_use(plan, offered),
         "method_form": MethodForm(),
-        "own_step_form": OwnStepForm(course=plan.course),
+        "own_step_form": OwnStepForm(route=plan.route),
         "left_out": left_out(plan, fields),
         "last_time": last_time(thread.make.formula_version.formula_id, thread.make.pk),
         "ready": ready,
@@ -61,8 +61,8 @@ def _told_once(cautions: list[str]) -> list[str]:
 
 
 def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
-    bake, course = thread.plan.bake, thread.plan.course
-    steps = {step.key: step for step in course.steps} if course else {}
+    bake, route = thread.plan.bake, thread.plan.route
+    steps = {step.key: step for step in route.steps} if route else {}
     return {
         "bake": bake,
         "bake_kind": bake_class(thread.plan.pieces[0], bake.kind) if bake else None,
@@ -80,17 +80,17 @@ def _bake(thread: MakeThread, fields: Fields) -> dict[str, Any]:
 def _fold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     """The lamination: its stages, films and turns."""
     plan, fold = thread.plan, thread.plan.fold
-    course = plan.course
-    turns = [step for step in course.steps if step.key.startswith(TURN_STEPS)] if course else []
+    route = plan.route
+    turns = [step for step in route.steps if step.key.startswith(TURN_STEPS)] if route else []
     return {
         "fold": fold,
         "fold_fields": fields.of_fold(),
-        "turns_said": turns_in_words(course.along) if course else "",
+        "turns_said": turns_in_words(route.along) if route else "",
         "above": from_above(fold) if fold else (),
         "section": section(fold) if fold else None,
         "films": film_plot(fold) if fold else None,
         "turn_rows": [row for row in step_rows(plan, fields) if row.step in turns],
-        "fold_remarks": [r for r in course.remarks if r.step_key.startswith(TURN_STEPS)] if course else [],
+        "fold_remarks": [r for r in route.remarks if r.step_key.startswith(TURN_STEPS)] if route else [],
     }
 
 
@@ -115,7 +115,7 @@ def _context(
     can_edit = thread.make.is_planned
     said = {"said": said_of(thread.make, thread.plan, key, request.path), "said_stage": key}
     fields = Fields(thread.plan, refused)
-    ways_out = [fields.question(each) for each in (("folds",) if thread.plan.course else ("worked", "folds"))]
+    ways_out = [fields.question(each) for each in (("folds",) if thread.plan.route else ("worked", "folds"))]
     found = {**strip(thread, key, before), **shown, **said, "stage": key, "can_edit": can_edit, "later": later}
     return {**found, "ways_out": ways_out}
 
@@ -136,7 +136,7 @@ def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
     """What of one step can be made the maker's own, asked for when it is opened."""
     thread = thread_of(make_or_404(pk), request.user)
     plan = thread.plan
-    found = next((each for each in plan.course.steps if each.key == step), None) if plan.course else None
+    found = next((each for each in plan.route.steps if each.key == step), None) if plan.route else None
     if found is None:
         raise Http404
     context = {"make": thread.make, "stage": "steps", "can_edit": thread.make.is_planned, "step": found}

@@ -37,12 +37,12 @@ def _lasting(edits: tuple[Edit, ...]) -> list[Edit]:
 
 @transaction.atomic
 def save_method(user: User, make: Make, name: str, *, is_usual: bool) -> Method | None:
-    """Keep a make's overrides as a method of its course; one of the same name and course takes them instead."""
-    course = plan_of(make).course
-    if course is None:
+    """Keep a make's overrides as a method of its route; one of the same name and route takes them instead."""
+    route = plan_of(make).route
+    if route is None:
         return None
     method, _ = Method.objects.update_or_create(
-        name=name.strip()[:60], kind=course.kind, binned_at=None, defaults={"author": user}
+        name=name.strip()[:60], kind=route.kind, binned_at=None, defaults={"author": user}
     )
     method.edits.all().delete()
     values = [
@@ -56,7 +56,7 @@ def save_method(user: User, make: Make, name: str, *, is_usual: bool) -> Method 
 
 @transaction.atomic
 def set_usual(method: Method, *, is_usual: bool) -> None:
-    """Let new makes of its course start with a method, or not; one of a course at most."""
+    """Let new makes of its route start with a method, or not; one of a route at most."""
     if is_usual:
         Method.objects.filter(kind=method.kind).exclude(pk=method.pk).update(is_usual=False)
     method.is_usual = is_usual
@@ -85,16 +85,16 @@ def use_method(user: User, make: Make, method: Method | None) -> list[Edit]:
 
 
 def start_as_usual(user: User, make: Make) -> None:
-    """A new make takes the usual method of its course, where there is one."""
-    course = plan_of(make).course
-    usual = Method.objects.kept().filter(kind=course.kind, is_usual=True).first() if course else None
+    """A new make takes the usual method of its route, where there is one."""
+    route = plan_of(make).route
+    usual = Method.objects.kept().filter(kind=route.kind, is_usual=True).first() if route else None
     if usual is not None:
         use_method(user, make, usual)
 
 
 def methods_for(plan: Plan) -> list[Method]:
-    """The kept methods of a plan's course."""
-    return list(Method.objects.kept().filter(kind=plan.course.kind).prefetch_related("edits")) if plan.course else []
+    """The kept methods of a plan's route."""
+    return list(Method.objects.kept().filter(kind=plan.route.kind).prefetch_related("edits")) if plan.route else []
 
 
 def method_in_use(plan: Plan, methods: list[Method]) -> Method | None:
@@ -107,10 +107,10 @@ def method_in_use(plan: Plan, methods: list[Method]) -> Method | None:
 
 @dataclass(frozen=True)
 class MethodRow:
-    """A method in the list: its course in words, and what it does otherwise."""
+    """A method in the list: its route in words, and what it does otherwise."""
 
     method: Method
-    course: str
+    route: str
     differences: list[Difference]
 
 
@@ -191,6 +191,6 @@ def _suggested(edit: Edit, plan: Plan) -> str:
             return plan.inputs.worked_in.schools.option(question.key).name
     if edit.field in WORDS or edit.field == "skip":
         return ""
-    step = next((each for each in plan.course.steps if each.key == edit.step_key), None) if plan.course else None
+    step = next((each for each in plan.route.steps if each.key == edit.step_key), None) if plan.route else None
     mark = next((each for each in step.edits if each.field == edit.field), None) if step else None
     return mark.plan_says if mark else edit.replaced

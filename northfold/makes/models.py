@@ -23,10 +23,10 @@ from northfold.core.shape.cutting import WEB_MM
 from northfold.dough.models import FormulaVersion
 from northfold.kitchen.models import Tin
 from northfold.makes import freezing
-from northfold.web.models import Binned, Counted, Immutable
+from northfold.web.models import Binned, Counted, Immutable, Named
 
 
-class Make(Counted, Binned):
+class Make(Named, Counted, Binned):
     """The thread that all stages hang on."""
 
     class State(models.TextChoices):
@@ -144,11 +144,11 @@ class StepEdit(models.Model):
 
 
 class Method(Binned):
-    """A kitchen's own way with one course: overrides kept under a name, to be taken by other makes."""
+    """A kitchen's own way with one route: overrides kept under a name, to be taken by other makes."""
 
     name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=20, help_text="The course it is of, by its key")
-    is_usual = models.BooleanField(default=False, help_text="New makes of this course start with it")
+    kind = models.CharField(max_length=20, help_text="The route it is of, by its key")
+    is_usual = models.BooleanField(default=False, help_text="New makes of this route start with it")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     at = models.DateTimeField(auto_now_add=True)
 

@@ -30,7 +30,7 @@ def _keep_for_undo(request: HttpRequest, make: Make, edits: list[Edit], said: st
 @needs("edit_makes")
 def add_step(request: HttpRequest, pk: int) -> HttpResponse:
     make = make_or_404(pk)
-    form = OwnStepForm(request.POST, course=services.plan_of(make).course)
+    form = OwnStepForm(request.POST, route=services.plan_of(make).route)
     if form.is_valid():
         try:
             services.add_step(request.user, make, **form.as_typed())

@@ -32,11 +32,11 @@ def size(thread: Thread) -> Face:
 
 def steps(thread: Thread) -> Face | None:
     plan = thread.plan
-    if plan.course is None:
+    if plan.route is None:
         return None
-    count = f"{len(plan.course.steps)} steps"
+    count = f"{len(plan.route.steps)} steps"
     clock = plan.clock
-    whole = whole_min(plan.course.steps)
+    whole = whole_min(plan.route.steps)
     if clock is None or not clock.is_from_due or not thread.make.is_planned:
         return Face(shortest(9, duration(whole).replace(" min", ""), f"{whole / 60:.0f} h"), count)
     owed = shortest(LINE_UP_TO, f"late {duration(clock.late_min)}", "late") if clock.late_min >= 1 else ""

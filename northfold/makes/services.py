@@ -175,7 +175,7 @@ def edit_step(
             raise UnknownEdit(step_key, field)
         if field == "own":
             read_folds(value)
-    elif value not in allowed_words(around.setting, step_key, field, plan_of(make, around=around).course):
+    elif value not in allowed_words(around.setting, step_key, field, plan_of(make, around=around).route):
         raise UnknownEdit(step_key, field)
     if edit is None:
         plain = plan_of(make, around=around)
@@ -217,10 +217,10 @@ def record_reading(planned: Plan, first_c: float, second_c: float, minutes: floa
     )
 
 
-def allowed_words(setting: Setting, step_key: str, field: str, course: Route | None = None) -> dict[str, str]:
+def allowed_words(setting: Setting, step_key: str, field: str, route: Route | None = None) -> dict[str, str]:
     """What a field of words may be in a kitchen, with the words shown; empty where there is no such field."""
     if field == "after":
-        return may_follow(course.order, step_key) if course else {}
+        return may_follow(route.order, step_key) if route else {}
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names
@@ -241,7 +241,7 @@ def allowed_words(setting: Setting, step_key: str, field: str, course: Route | N
 
 def plan_says(planned: Plan, step_key: str, field: str) -> str:
     """What a plan says of a field, as text to hold an edit against later."""
-    step = next((step for step in planned.course.steps if step.key == step_key), None) if planned.course else None
+    step = next((step for step in planned.route.steps if step.key == step_key), None) if planned.route else None
     if field in ("minutes", "hands_min"):
         return "" if step is None else f"{step.wait_min if field == 'minutes' else step.hands_min:g}"
     if field == "after":
@@ -259,7 +259,7 @@ def plan_says(planned: Plan, step_key: str, field: str) -> str:
 
 def _stands_after(planned: Plan, step_key: str) -> str:
     """The name of the step that a step comes after as it stands."""
-    order = planned.course.order if planned.course else ()
+    order = planned.route.order if planned.route else ()
     place = order.index(step_key) if step_key in order else 0
     return name_of(order[place - 1]) if place else ""
 

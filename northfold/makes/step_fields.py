@@ -80,9 +80,9 @@ class Fields:
         """The menu of a question on which makers differ."""
         question = questions()[key]
         own = self.own.get((question.step, question.field))
-        course = self.plan.course
+        route = self.plan.route
         habit = getattr(self.plan.inputs.worked_in.schools, key)
-        chosen = course.answer(key) if course else own.value if own else habit
+        chosen = route.answer(key) if route else own.value if own else habit
         names = question.names
         if key == "mixing":
             blocks = bool(self.plan.mixing and self.plan.mixing.way == TOGETHER)
@@ -110,7 +110,7 @@ class Fields:
     @property
     def kind(self) -> RouteKind | None:
         """How the pieces are worked."""
-        return route_kinds().get(self.plan.course.kind) if self.plan.course else None
+        return route_kinds().get(self.plan.route.kind) if self.plan.route else None
 
     @property
     def asked(self) -> list[str]:
@@ -123,17 +123,17 @@ class Fields:
         warmth = fats and bool(plan.mixing and plan.mixing.way == CRUMB)
         kind = self.kind
         raised = {"egg": eggs, "crumb": flaky, "fat_temperature": warmth, "first_rest": bool(kind and kind.rolls)}
-        rests = bool(plan.course and plan.course.answer("first_rest") != "none")
+        rests = bool(plan.route and plan.route.answer("first_rest") != "none")
         raised["rolling"] = bool(kind and kind.rolls) and rests
         raised["rolled_on"] = bool(kind and kind.rolls)
-        shown = {step.key for step in plan.course.steps} if plan.course else set()
+        shown = {step.key for step in plan.route.steps} if plan.route else set()
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
         raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown, "lock_in": "lock" in shown}
         # Of a laminated dough it is asked under Fold, of another it is the way to have it folded.
         raised["folds"] = fats and not plan.is_laminated
         if plan.is_laminated:
             raised |= {"rolling": False, "rolled_on": False}
-        asked_then = plan.course.chosen if plan.course else questions()  # a frozen plan knows no later question
+        asked_then = plan.route.chosen if plan.route else questions()  # a frozen plan knows no later question
         return [key for key in questions() if raised.get(key, True) and key in asked_then]
 
     def trimming(self) -> Field:
@@ -198,11 +198,11 @@ class Fields:
         if step.hands_min or "hands_min" in marks:
             hands = f"{round(step.hands_min, 1):g}"
             found.append(self.make(step.key, "hands_min", "Hands on", hands, "min", edited=marks.get("hands_min")))
-        course = self.plan.course
+        route = self.plan.route
         entry = step.key
-        where = may_follow(course.order, entry) if course and entry in course.order else {}
+        where = may_follow(route.order, entry) if route and entry in route.order else {}
         if len(where) > 1:
-            before = course.order[course.order.index(entry) - 1]
+            before = route.order[route.order.index(entry) - 1]
             found.append(self.make(step.key, "after", "Comes after", before, choices={"": "as suggested", **where}))
         found.append(self.make(step.key, "note", "Your note", step.note, is_words=True))
         return found
@@ -281,8 +281,8 @@ class Fields:
                 100 * fold.inputs.flour_in_fat_g / (fold.inputs.fat_g - fold.inputs.flour_in_fat_g) if fold else 35
             )
             found.append(own("lock", "flour_in_fat_g", "Flour in 100 g fat", f"{per_100:.0f}", "g"))
-        if plan.course and any(step.key == "prove" for step in plan.course.steps):
-            proof = next(step for step in plan.course.steps if step.key == "prove")
+        if plan.route and any(step.key == "prove" for step in plan.route.steps):
+            proof = next(step for step in plan.route.steps if step.key == "prove")
             found.append(own("prove", "proof_c", "Proof at", half_degrees(proof.place_c), "°C"))
         return found
 
@@ -325,11 +325,11 @@ class StepRow:
 
 def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
     """The rows of the Steps view; a folded dough has none."""
-    course, clock = plan.course, plan.clock
-    if course is None:
+    route, clock = plan.route, plan.clock
+    if route is None:
         return []
     rows = []
-    for step in course.steps:
+    for step in route.steps:
         roomy = clock is not None and step.latest_min - step.earliest_min >= ROOM_MIN
         rows.append(
             StepRow(
@@ -341,7 +341,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
                 own_hand=fields.own_hand(step) if fields.is_refused(step) else [],
                 any_from=clock.after(step.earliest_min) if clock and roomy else None,
                 any_until=clock.after(step.latest_min) if clock and roomy else None,
-                remarks=[remark.text for remark in course.remarks if remark.step_key == step.key],
+                remarks=[remark.text for remark in route.remarks if remark.step_key == step.key],
             )
         )
     now = plan.inputs.now
@@ -353,9 +353,9 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
 
 def left_out(plan: Plan, fields: Fields) -> list[Field]:
     """Questions whose answer has taken their step away, so that they can be answered otherwise."""
-    if plan.course is None:
+    if plan.route is None:
         return []
-    shown = {step.key for step in plan.course.steps}
+    shown = {step.key for step in plan.route.steps}
     found = [fields.question(key) for key in fields.asked if questions()[key].step not in shown]
     skipped = [edit for edit in plan.edits if edit.field == "skip" and edit.step_key not in shown]
     return found + [fields.skip(edit.step_key, edit.value) for edit in skipped]

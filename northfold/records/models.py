@@ -5,10 +5,10 @@ from django.db import models
 
 from northfold.kitchen.models import Evidence
 from northfold.makes.models import Make
-from northfold.web.models import Immutable
+from northfold.web.models import Immutable, Named
 
 
-class Result(Immutable):
+class Result(Named, Immutable):
     """One look at what came out of the oven. The one that nothing supersedes stands."""
 
     class Taste(models.TextChoices):

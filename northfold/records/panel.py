@@ -9,9 +9,9 @@ from northfold.web.templatetags.figures import percent
 
 def face(thread: Thread) -> Face | None:
     make, plan = thread.make, thread.plan
-    if plan.course is None:
+    if plan.route is None:
         return None
-    expected = Face(f"{percent(plan.course.shrink[0].percent)} %", "shrink expected")
+    expected = Face(f"{percent(plan.route.shrink[0].percent)} %", "shrink expected")
     if make.is_planned:
         return expected
     result = standing_result(make)

@@ -69,7 +69,7 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
         room_c=by_quantity.get(Measure.Quantity.ROOM),
         rolled_mm=by_quantity.get(Measure.Quantity.ROLLED),
     )
-    predicted = worked.plan.course.shrink[result.piece] if worked.plan.course else None
+    predicted = worked.plan.route.shrink[result.piece] if worked.plan.route else None
     gap = by_quantity.get(Measure.Quantity.GAP)
     marked = (fault(mark.fault) for mark in result.faults.all())
     length = mean_length_mm(plan, result.piece)
@@ -80,8 +80,8 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
         length_mm=length,
         gap_mm=gap,
         faults=tuple(each for each in marked if each),
-        taught=_taught(result.evidence, plan.course.shrink[result.piece], plan.pieces[result.piece])
-        if result.evidence and plan.course
+        taught=_taught(result.evidence, plan.route.shrink[result.piece], plan.pieces[result.piece])
+        if result.evidence and plan.route
         else None,
         otherwise=worked.otherwise,
     )

@@ -116,11 +116,11 @@ def record_result(
         measured = measured_shrink(findings.before_mm, findings.after_mm, mean_length_mm(plan, findings.piece))
     slumped = bool(measured and findings.gap_mm == 0 and measured.mean_mm / 2 >= SLUMPED_MM)
     worked = worked_plan(make, plan, room_c=findings.room_c, rolled_mm=findings.rolled_mm).plan
-    if measured and worked.course is not None:
+    if measured and worked.route is not None:
         evidence = record_evidence(
             kind=Evidence.Kind.SHRINK,
             subject=shrink_subject(plan.likeness, plan.pieces[findings.piece].item.tin.key),
-            predicted=worked.course.shrink[findings.piece].model_mm,
+            predicted=worked.route.shrink[findings.piece].model_mm,
             measured=measured.mean_mm,
             instrument=RULER_MM,
             source=f"make {make.pk}",

@@ -46,5 +46,5 @@ def result(request: HttpRequest, pk: int) -> HttpResponse:
         form = ResultForm.of(queries.findings_of(standing), plan) if standing else ResultForm(plan=plan)
     chosen: Any = (form["faults"].value() or []) if form else []
     context |= {"standing": standing, "outcome": outcome, "form": form, "parts": parts(), "chosen": chosen}
-    context["predicted"] = list(zip(plan.pieces, plan.course.shrink, strict=True)) if plan.course else []
+    context["predicted"] = list(zip(plan.pieces, plan.route.shrink, strict=True)) if plan.route else []
     return render(request, "records/result.html", context, status=status)

@@ -11,13 +11,13 @@ from northfold.core.matter.keeping import Keeping, Kept, keeps_until
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Place
 from northfold.kitchen.queries import air_of
-from northfold.web.models import Immutable
+from northfold.web.models import Immutable, Named
 
 # What counts as nothing left. [g or pieces]
 NOTHING = 0.5
 
 
-class Lot(models.Model):
+class Lot(Named):
     """One thing of one day in one place. Where it came from stays as text, so that a make may go its way."""
 
     class Kind(models.TextChoices):

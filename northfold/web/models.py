@@ -1,5 +1,6 @@
 """Accounts, and the two manners of rows that every app shares: immutable ones and ones with a bin."""
 
+import uuid
 from collections.abc import Iterable
 from datetime import datetime, timedelta
 from typing import Any, ClassVar, NoReturn
@@ -114,6 +115,15 @@ class Binned(models.Model):
     @property
     def bin_days_left(self) -> int:
         return max(0, BIN_DAYS - (timezone.now() - self.binned_at).days)
+
+
+class Named(models.Model):
+    """A row with a name of its own in the whole world, by which another kitchen knows it again."""
+
+    uuid = models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+
+    class Meta:
+        abstract = True
 
 
 class Counted(models.Model):

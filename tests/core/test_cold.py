@@ -61,7 +61,7 @@ def test_the_table_says_what_the_trace_says_for_the_form_as_planned():
 def test_a_sheet_between_two_sheets_lasts_longer_and_on_cold_stone_stays():
     planned = made(setting=HOT)
     told = {plain(window.name): window.time.minutes for window in answers(planned).windows}
-    assert told["Bench"] == pytest.approx(planned.course.window.minutes, rel=0.02)
+    assert told["Bench"] == pytest.approx(planned.route.window.minutes, rel=0.02)
     assert told["Bench, between two sheets"] > told["Bench"]
     assert told["marble out of Fridge, 4 °C"] is None
     # 0.3 mm of air at 0.026 W/(m K) in series with a film of 25: 1/(1/25 + 0.01154).
@@ -86,9 +86,9 @@ def test_tempering_counts_from_a_night_in_the_fridge():
 )
 def test_each_change_saves_what_the_plan_then_says(setting):
     planned = made(setting=setting)
-    now = planned.course.shrink[0].percent
+    now = planned.route.shrink[0].percent
     for change in answers(planned).changes:
-        then = taken(planned, change.takes).course.shrink[0].percent
+        then = taken(planned, change.takes).route.shrink[0].percent
         assert change.percent == pytest.approx(then, abs=0.02), change.name
         assert change.saves == pytest.approx(now - then, abs=0.02)
 
@@ -150,11 +150,11 @@ def test_what_heat_forbids_is_said_with_what_goes_into_the_cold_beforehand():
     assert told["crumb"].takes == (("mix", "flour_c", "15.5"),)
     then = taken(planned, told["crumb"].takes)
     assert not then.mixing.is_spoiled
-    before = then.course.steps[0]
+    before = then.route.steps[0]
     assert before.key == "before"
     assert "Flour" in before.look and f"{before.wait_min:g} min" in told["crumb"].instead
     # Weighed while the flour cools; the mixing waits for both.
-    mix = next(each for each in then.course.steps if each.key == "mix")
+    mix = next(each for each in then.route.steps if each.key == "mix")
     assert {"before", "weigh"} == set(mix.follows) and mix.start_min == pytest.approx(before.minutes)
 
 
@@ -172,9 +172,9 @@ def test_flour_on_a_tray_cools_as_loose_flour_does():
 
 def test_fat_for_creaming_comes_out_beforehand_and_is_no_time_the_dough_lies_warm():
     planned = made(dough=SWEET, setting=SOFT)
-    before = planned.course.steps[0]
+    before = planned.route.steps[0]
     assert before.key == "before" and "Fat" in before.look and "in cubes of 20 mm" in before.look
-    assert planned.course.warm_min < sum(each.minutes for each in planned.course.steps) - before.minutes
+    assert planned.route.warm_min < sum(each.minutes for each in planned.route.steps) - before.minutes
 
 
 # -- forms
@@ -203,7 +203,7 @@ def test_time_is_pleated():
 
 def test_the_trace_marks_when_it_was_chilled_rested_and_drunk():
     planned = made(("mix", "liquid_c", "21"))
-    picture = trace_picture(planned.course, planned.fat_bands)
+    picture = trace_picture(planned.route, planned.fat_bands)
     rest = picture.steps[0]
     marks = {mark.word: mark for mark in picture.reached if mark.x <= rest.right}
     asked = {ask.reason: ask.minutes for ask in step(planned, "rest.1").asks}
@@ -212,14 +212,14 @@ def test_the_trace_marks_when_it_was_chilled_rested_and_drunk():
         assert marks[word].x == pytest.approx(rest.left + share * (rest.right - rest.left))
     assert "rested" not in marks  # it was, from the start
     reading = picture.readings[5]
-    assert reading.mean_c == planned.course.traced[0].trace.mean_c[5]
+    assert reading.mean_c == planned.route.traced[0].trace.mean_c[5]
     assert reading.state in {band.state for band in planned.fat_bands}
 
 
 def test_grease_is_marked_from_where_it_came_and_stays():
     planned = made(("rest.1", "place", "bench"), ("rest.1", "minutes", "240"), setting=Setting(room_c=27))
-    assert planned.course.is_marked
-    picture = trace_picture(planned.course, planned.fat_bands, greasy_c=21.9)
+    assert planned.route.is_marked
+    picture = trace_picture(planned.route, planned.fat_bands, greasy_c=21.9)
     first, *later = picture.steps
     if not planned.mixing.is_spoiled:
         assert 0 < len(first.smeared) < len(first.mean)

@@ -35,11 +35,11 @@ MAKES = {
 def test_a_step_takes_sixty_words_at_most(make, room_c):
     dough, item = MAKES[make]
     planned = plan(PlanInputs(with_block(*dough), (item,), setting=Setting(room_c=room_c)), [])
-    if planned.course is None:  # puff in a hot room is refused by name
+    if planned.route is None:  # puff in a hot room is refused by name
         assert (make, room_c) == ("puff shells", 31.0)
         return
-    for step in planned.course.steps:
-        remarks = [remark.text for remark in planned.course.remarks if remark.step_key == step.key]
+    for step in planned.route.steps:
+        remarks = [remark.text for remark in planned.route.remarks if remark.step_key == step.key]
         reminders = [reminder.text for reminder in step.reminders]
         shown = " ".join([step.name, step.look, step.caution, *remarks, *reminders])
         assert len(shown.split()) <= 60, (step.key, shown)
@@ -49,8 +49,8 @@ def test_a_step_says_first_what_to_do_and_last_how_to_tell():
     """Its first word is a verb of the kitchen, and nowhere does it begin with a reason."""
     told = {}
     for dough, item in MAKES.values():
-        course = plan(PlanInputs(with_block(*dough), (item,)), []).course
-        told |= {step.key: step.look for step in course.steps}
+        route = plan(PlanInputs(with_block(*dough), (item,)), []).route
+        told |= {step.key: step.look for step in route.steps}
     reasons = ("Because", "Since", "As ", "So that", "It is", "There", "This", "The ")
     assert len(told) > 30
     assert [(key, look) for key, look in told.items() if not look or look.startswith(reasons)] == []

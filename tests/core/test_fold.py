@@ -180,11 +180,11 @@ def made(dough, item, *edits, **setting):
 
 
 def keys(planned):
-    return [step.key for step in planned.course.along]
+    return [step.key for step in planned.route.along]
 
 
 def step(planned, key):
-    return next(each for each in planned.course.steps if each.key == key)
+    return next(each for each in planned.route.steps if each.key == key)
 
 
 def in_order(planned, *wanted):
@@ -223,14 +223,14 @@ def test_puff_shells_from_formula_to_cut_pieces():
     block = lines(*PUFF[:-1])
     strength = gluten_factor(block, ratio_of(block), 1.0)
     assert planned.gluten == pytest.approx(strength)
-    assert planned.course.traced[0].pull_from.total == pytest.approx(25 * strength)
-    assert planned.course.shrink[0].percent > 2  # puff draws in by 2 of itself
+    assert planned.route.traced[0].pull_from.total == pytest.approx(25 * strength)
+    assert planned.route.shrink[0].percent > 2  # puff draws in by 2 of itself
     assert planned.bake.oven_c == 205 and planned.bake.stages[0].minutes == 25
 
 
 def test_every_turn_is_followed_by_a_rest_that_grows_with_the_room():
     planned = made(PUFF, SHELL)
-    assert turns_in_words(planned.course.along).startswith("Turn 1, then 30 min in the cold; turn 2, then 30 min")
+    assert turns_in_words(planned.route.along).startswith("Turn 1, then 30 min in the cold; turn 2, then 30 min")
     rests = []
     for room_c in (18.0, 21.0, 25.0, 28.0):
         at = made(PUFF, SHELL, room_c=room_c)
@@ -246,35 +246,35 @@ def test_butter_in_a_hot_room_is_refused_by_name_with_the_room_that_would_do():
 
     def told(room_c):
         at = plan(PlanInputs(marked, (SHELL,), setting=Setting(room_c=room_c)))
-        return [each.text for each in at.course.remarks if each.step_key == "turn.1" and each.text.startswith("Not in")]
+        return [each.text for each in at.route.remarks if each.step_key == "turn.1" and each.text.startswith("Not in")]
 
     (said,) = told(31.0)
     assert "unsalted butter goes from 11" in said and "16" in said and "at night" in said
     room = int(re.search(r"room at (\d+)", said)[1])
     assert 18 < room < 31 and not told(float(room)) and told(room + 1.0)
     # Dry butter bears more.
-    assert not any("Not in" in each.text for each in made(PUFF, SHELL, room_c=24.0).course.remarks)
+    assert not any("Not in" in each.text for each in made(PUFF, SHELL, room_c=24.0).route.remarks)
 
 
 def test_turns_leave_pull_and_fat_within_their_bounds():
     planned = made(PUFF, SHELL)
-    for each in planned.course.traced:
+    for each in planned.route.traced:
         assert max(each.pull) <= SPRING_BACK + 0.5, each.key
         if each.key.startswith("turn."):
             assert each.trace.mean_c[0] >= 11.5 and each.trace.mean_c[-1] <= 18.1, each.key
     strong = ((500, "strong flour"), (290, "water"), (10, "fine salt"), (350, "dry laminating butter"))
     forced = made(strong, SHELL, ("turns", "folds", "four"), ("cold.2", "minutes", "0"), ("cold.3", "minutes", "0"))
-    told = {key: [each.text for each in forced.course.remarks if each.step_key == key] for key in keys(forced)}
+    told = {key: [each.text for each in forced.route.remarks if each.step_key == key] for key in keys(forced)}
     assert any("shorter than the kitchen’s habit" in text or "springs back" in text for text in told["turn.4"])
 
 
 def test_held_over_night_between_turns_it_has_to_temper():
     night = made(COILS, COIL, ("cold.1", "minutes", "720"))
     assert in_order(night, "turn.1", "cold.1", "temper.t1", "turn.2")
-    traced = {each.key: each for each in night.course.traced}
+    traced = {each.key: each for each in night.route.traced}
     assert traced["cold.1"].pull[-1] < 1 and traced["cold.1"].trace.mean_c[-1] == pytest.approx(4, abs=0.3)
     assert step(night, "temper.t1").dough_c == pytest.approx(12, abs=0.3)
-    assert not any("shatters" in each.text for each in night.course.remarks)
+    assert not any("shatters" in each.text for each in night.route.remarks)
 
 
 def test_yeast_proves_where_others_chill_and_never_over_its_fat():
@@ -292,10 +292,10 @@ def test_yeast_proves_where_others_chill_and_never_over_its_fat():
         (line,) = lines((100, name))
         assert proof_edge_c(fat_blend([(line.ingredient, 100.0)])) == pytest.approx(edge, abs=0.1), name
     warm = made(COILS, COIL, ("prove", "proof_c", "31"))
-    assert any("the fat runs out" in each.text for each in warm.course.remarks)
-    assert planned.course.shrink[0].percent < 2  # no 2 % of puff with yeast
+    assert any("the fat runs out" in each.text for each in warm.route.remarks)
+    assert planned.route.shrink[0].percent < 2  # no 2 % of puff with yeast
     # A proof is warm by its nature: nobody is told to shorten it.
-    assert not any("out of the cold" in each.text for each in planned.course.remarks)
+    assert not any("out of the cold" in each.text for each in planned.route.remarks)
 
 
 def test_inverse_takes_flour_into_the_fat_and_refuses_without():
@@ -307,7 +307,7 @@ def test_inverse_takes_flour_into_the_fat_and_refuses_without():
     slab = step(planned, "fat.slab")
     assert slab.wait_min >= 30 and "chill it flat in Fridge" in slab.look
     bare = made(PUFF, SHELL, ("lock", "start", "inverse"), ("lock", "flour_in_fat_g", "0"))
-    assert bare.course is None and "knead 30 to 40 g" in bare.no_course and bare.is_laminated
+    assert bare.route is None and "knead 30 to 40 g" in bare.no_route and bare.is_laminated
 
 
 def test_rough_puff_is_folded_without_a_block_of_fat():
@@ -315,7 +315,7 @@ def test_rough_puff_is_folded_without_a_block_of_fat():
     planned = made(ROUGH, SHELL, turns)
     assert planned.family == "rough_puff" and planned.fold.band.key == "rough_puff"
     assert in_order(planned, "mix", "block", "rest.1", "turn.1", "roll.main", "cut")
-    assert not {"fat.slab", "lock"} & {each.key for each in planned.course.steps}
+    assert not {"fat.slab", "lock"} & {each.key for each in planned.route.steps}
     strength = gluten_factor(lines(*ROUGH), planned.ratio, 0.5)
     assert planned.gluten == pytest.approx(strength)
     hand = Item(Tin("hand pie", "hand_pie", 140, 0, 0, 95), 12, 3.0, heap_mm=12, filling_g=80)
@@ -337,13 +337,13 @@ def test_what_cannot_be_rolled_in_is_said():
         replace(line, preparation="for rolling in") if line.ingredient.name == "lard" else line for line in lines(*lard)
     )
     planned = plan(PlanInputs(given, (SHELL,)))
-    assert planned.course is None and "Lard has no range in which it rolls in" in planned.no_course
+    assert planned.route is None and "Lard has no range in which it rolls in" in planned.no_route
 
 
 @pytest.mark.parametrize("dough, item", [(PUFF, SHELL), (COILS, COIL)])
 def test_every_wait_of_a_laminated_dough_takes_the_minutes_of_its_maker(dough, item):
     planned = made(dough, item)
-    for each in planned.course.steps:
+    for each in planned.route.steps:
         if each.is_wait:
             own = made(dough, item, (each.key, "minutes", f"{each.wait_min + 7:g}"))
             assert step(own, each.key).wait_min == each.wait_min + 7, each.key
@@ -362,7 +362,7 @@ def test_yeasts_count_by_what_they_raise(kind, grams):
 def test_too_little_yeast_says_so():
     few = tuple((2 if name == "instant dry yeast" else grams, name) for grams, name in COILS)
     planned = made(few, COIL)
-    assert any("under 0.3 % it hardly rises" in each.text for each in planned.course.remarks)
+    assert any("under 0.3 % it hardly rises" in each.text for each in planned.route.remarks)
     assert any(each.label == "yeast, as instant" and each.warn for each in planned.statements)
-    assert not any("hardly rises" in each.text for each in made(COILS, COIL).course.remarks)
+    assert not any("hardly rises" in each.text for each in made(COILS, COIL).route.remarks)
     assert "75 to 80 % damp" in step(planned, "prove").look

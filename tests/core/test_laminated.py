@@ -28,7 +28,7 @@ def folded(dough, *edits, item=SHELL, schools=(), habits=None):
         PlanInputs(dough, (item,), setting=Setting(schools=habits or Schools()), schools=schools),
         [Edit(*each) for each in edits],
     )
-    keys = {step.key for step in made.course.steps} if made.course else set()
+    keys = {step.key for step in made.route.steps} if made.route else set()
     return made.is_laminated, "lock" in keys
 
 
@@ -74,26 +74,26 @@ def test_a_method_that_names_turns_or_a_block_says_so(method, answer):
 
 def test_a_case_of_puff_ratio_is_baked_blind_and_nothing_else():
     made = plan(PlanInputs(lines(*WET_PIE), (FLAN,)))
-    assert made.course.kind == "case" and made.mixing.way == "crumb"
-    assert not any(step.key.startswith("turn.") for step in made.course.steps)
+    assert made.route.kind == "case" and made.mixing.way == "crumb"
+    assert not any(step.key.startswith("turn.") for step in made.route.steps)
 
 
 def test_a_course_chosen_by_hand_is_an_answer():
     round_ = Item(Tin("round", "cut_round", 60, 0, 0), 40, 3.0)
     sweet = lines((300, "plain flour"), (180, "unsalted butter"), (90, "icing sugar"), (36, "egg yolk"))
     kinds = [
-        plan(PlanInputs(sweet, (round_,)), edits).course.kind for edits in ([], [Edit("weigh", "course", "crackers")])
+        plan(PlanInputs(sweet, (round_,)), edits).route.kind for edits in ([], [Edit("weigh", "route", "crackers")])
     ]
     assert kinds == ["sandies", "crackers"]
-    wrong = plan(PlanInputs(sweet, (FLAN,)), [Edit("weigh", "course", "hand")])
-    assert wrong.course is None and "choose “as their shape says”" in wrong.no_course
+    wrong = plan(PlanInputs(sweet, (FLAN,)), [Edit("weigh", "route", "hand")])
+    assert wrong.route is None and "choose “as their shape says”" in wrong.no_route
 
 
 def test_rolled_at_once_leaves_the_lock_in_where_it_is():
     made = plan(PlanInputs(with_block(*PUFF), (SHELL,), setting=Setting(schools=Schools(rolling="sheet"))))
-    keys = [step.key for step in made.course.along]
+    keys = [step.key for step in made.route.along]
     assert keys.index("lock") < keys.index("turn.1") < keys.index("roll.main")
-    assert keys.count("roll.main") == 1 and "chill flat" not in [step.name.lower() for step in made.course.steps]
+    assert keys.count("roll.main") == 1 and "chill flat" not in [step.name.lower() for step in made.route.steps]
 
 
 def test_only_bakers_yeast_raises_and_active_dry_reads_as_such():

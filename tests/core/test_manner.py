@@ -25,7 +25,7 @@ def test_a_formulas_own_school_stands_over_the_kitchens_and_a_makes_over_both():
     kitchen = Setting(schools=Schools(mixing="paddle", first_rest="two"))
     own = PlanInputs(lines(*HARBOUR), setting=kitchen, schools=(("mixing", "knife"), ("first_rest", "nonsense")))
     assert own.worked_in.schools == Schools(mixing="knife", first_rest="two")
-    assert made(("mix", "method", "blade"), setting=kitchen).course.chosen["mixing"] == "blade"
+    assert made(("mix", "method", "blade"), setting=kitchen).route.chosen["mixing"] == "blade"
 
 
 def test_every_question_has_a_default_among_its_options_and_a_place_to_answer_it():
@@ -38,8 +38,8 @@ def test_every_question_has_a_default_among_its_options_and_a_place_to_answer_it
 
 def test_fat_worked_in_coats_the_flour_and_frozen_fat_makes_a_colder_crumb():
     # G: (10 − 6)/5 × 44.0/45 × (1 − 0.45 × 54.7/80 × coating)
-    assert made().course.gluten == pytest.approx(0.8 * 0.9778 * (1 - 0.45 * 0.6833 * 0.5), abs=0.002)
-    assert made(("mix", "crumb", "sand")).course.gluten == pytest.approx(0.8 * 0.9778 * (1 - 0.45 * 0.6833), abs=0.002)
+    assert made().route.gluten == pytest.approx(0.8 * 0.9778 * (1 - 0.45 * 0.6833 * 0.5), abs=0.002)
+    assert made(("mix", "crumb", "sand")).route.gluten == pytest.approx(0.8 * 0.9778 * (1 - 0.45 * 0.6833), abs=0.002)
     grated = made(("mix", "method", "grater"), ("mix", "fat", "frozen"))
     assert grated.mixing.fat_c == -18
     assert grated.mixing.crumb_c < made(("mix", "method", "grater")).mixing.crumb_c - 3
@@ -61,9 +61,9 @@ def test_soft_fat_without_a_rest_is_not_scolded():
         )
     )
     assert planned.mixing.verdict == "good"
-    assert "rest.1" not in {step.key for step in planned.course.steps}
+    assert "rest.1" not in {step.key for step in planned.route.steps}
     assert not [statement.label for statement in planned.statements if statement.warn and statement.unit != "%"]
-    assert not [remark for remark in planned.course.remarks if remark.step_key == "mix"]
+    assert not [remark for remark in planned.route.remarks if remark.step_key == "mix"]
 
 
 @pytest.mark.parametrize(("crumb", "word"), [("flakes", "flaky"), ("lentils", "short"), ("sand", "sandy")])

@@ -87,7 +87,7 @@ def test_what_was_asked_still_holds_after_it_was_kept_as_text(moved, holds):
     assert still_holds(kept, moved) is holds
     # And a plan that still holds is the plan that is reckoned anew.
     anew = plan(INPUTS, learned=moved)
-    assert ((anew.doses, anew.course.shrink) == (planned.doses, planned.course.shrink)) is holds
+    assert ((anew.doses, anew.route.shrink) == (planned.doses, planned.route.shrink)) is holds
 
 
 def test_a_kept_plan_carries_all_that_was_learned():

@@ -12,7 +12,7 @@ from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, lines
 
 START = datetime(2026, 5, 4, 6, 0, tzinfo=UTC)
-STEPS = plan(PlanInputs(lines(*HARBOUR), (Item(Tin("tin", "round", 230, 230, 25), 6),))).course.steps
+STEPS = plan(PlanInputs(lines(*HARBOUR), (Item(Tin("tin", "round", 230, 230, 25), 6),))).route.steps
 
 
 def at(minutes):

@@ -43,7 +43,7 @@ def make(dough, item, *edits, apart=(), setting=None):
 
 def texts(planned):
     before = before_starting(planned)
-    steps = " ".join(f"{each.look} {each.why} {each.wrong} {each.caution}" for each in planned.course.steps)
+    steps = " ".join(f"{each.look} {each.why} {each.wrong} {each.caution}" for each in planned.route.steps)
     return f"{steps} {' '.join(before.tools)} {' '.join(before.tins)}"
 
 
@@ -220,14 +220,14 @@ def test_ticked_fish_or_egg_is_told_without_words():
 def test_a_raw_filling_is_baked_to_75_at_the_centre(item):
     dough = HARBOUR
     plain, risky = make(dough, item), make(dough, replace(item, filling="pork and sage"))
-    last = [each for each in risky.course.steps if each.key.startswith("bake.")][-1]
+    last = [each for each in risky.route.steps if each.key.startswith("bake.")][-1]
     assert "the centre reaches 75 °C" in last.look
     assert last.probe_to_c == 75
     assert "hot all through" in last.caution
     cool = step(risky, "cool.filled")
     assert "within 2 h" in cool.caution and "2 days" in cool.caution
-    assert "within 24 h" in step(risky, "chill.1").caution or "chill.1" not in {s.key for s in risky.course.steps}
-    assert not any(each.probe_to_c for each in plain.course.steps)
+    assert "within 24 h" in step(risky, "chill.1").caution or "chill.1" not in {s.key for s in risky.route.steps}
+    assert not any(each.probe_to_c for each in plain.route.steps)
     assert "within 2 h" not in step(plain, "cool.filled").caution
 
 
@@ -319,7 +319,7 @@ def test_two_hours_are_said_only_where_something_can_be_shortened():
     rich = ((500, "plain flour"), (250, "unsalted butter"), (100, "whole egg"), (20, "water"))
 
     def warned(planned):
-        return [each.text for each in planned.course.remarks if "out of the cold" in each.text]
+        return [each.text for each in planned.route.remarks if "out of the cold" in each.text]
 
     assert not warned(make(rich, one))
     (said_so,) = warned(make(rich, one, ("rest.1", "place", "bench"), ("rest.1", "minutes", "150")))
@@ -346,7 +346,7 @@ def test_firm_is_not_said_at_minus_two():
     assert step(firm, "chill.1").wait_min >= 15
     assert "Freeze it hard" not in step(short, "chill.1").look
     # Only what is hard holds on to its length.
-    assert short.course.shrink[0].model_pct > firm.course.shrink[0].model_pct
+    assert short.route.shrink[0].model_pct > firm.route.shrink[0].model_pct
 
 
 @pytest.mark.parametrize(

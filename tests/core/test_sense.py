@@ -28,12 +28,12 @@ def made(dough, item, *edits, room_c=21.0, **schools):
 
 
 def step(planned, key):
-    return next(each for each in planned.course.steps if each.key == key)
+    return next(each for each in planned.route.steps if each.key == key)
 
 
 def test_oil_doughs_rest_on_the_bench_and_are_never_called_firm():
     planned = made(OILED, Item(ROUNDS, 40, 3.0))
-    for each in planned.course.steps:
+    for each in planned.route.steps:
         assert "irm" not in each.look and each.place_key != "fridge", each.key
     assert step(planned, "rest.1").name == "Rest" and step(planned, "chill.1").name == "Rest on the tray"
     butter = made(SWEET, Item(ROUNDS, 40, 3.0))
@@ -44,11 +44,11 @@ def test_suet_with_a_raising_agent_is_rolled_at_once():
     plain = ((300, "plain flour"), (150, "beef suet"), (150, "water"), (4, "fine salt"))
     raised = (*plain, (12, "baking powder"))
     lid = Item(Tin("basin", "round", 150, 110, 90), 1, 6.0, cover=LID)
-    keys = [step.key for step in made(raised, lid).course.steps]
+    keys = [step.key for step in made(raised, lid).route.steps]
     assert not {"rest.1", "chill.1"} & set(keys)
-    assert any("at once" in each.text for each in made(raised, lid).course.remarks)
-    assert "rest.1" in [step.key for step in made(plain, lid).course.steps]
-    assert "rest.1" in [step.key for step in made(raised, lid, ("rest.1", "school", "half")).course.steps]
+    assert any("at once" in each.text for each in made(raised, lid).route.remarks)
+    assert "rest.1" in [step.key for step in made(plain, lid).route.steps]
+    assert "rest.1" in [step.key for step in made(raised, lid, ("rest.1", "school", "half")).route.steps]
 
 
 def test_eight_hundred_grams_of_butter_take_an_hour_to_temper_not_a_quarter():
@@ -108,7 +108,7 @@ def test_rest_matters_where_a_dough_is_strong_and_wet():
 def test_filled_pieces_are_chilled_as_cold_as_their_filling():
     """Dough and filling by their heat: 96 g at 2.43 and 120 g at 3.6 kJ/(kg K), the filling at the fridge's 4 °C."""
     planned = made(HARBOUR, Item(HAND, 12, 3.0, filling="potato and dill", filling_g=120))
-    traced = {each.key: each for each in planned.course.traced}
+    traced = {each.key: each for each in planned.route.traced}
     rolled, chilled = traced["roll.main"].trace.mean_c[-1], traced["chill.1"].trace.mean_c[0]
     dough = planned.pieces[0].net_g * 2.43
     assert chilled == pytest.approx((dough * rolled + 120 * 3.6 * 4) / (dough + 120 * 3.6), abs=0.05)
@@ -119,7 +119,7 @@ def test_raw_fruit_does_not_wait_on_raw_dough():
     fruit = made(HARBOUR, Item(HAND, 12, 3.0, filling="gooseberries", filling_g=120))
     dry = made(HARBOUR, Item(HAND, 12, 3.0, filling="potato and dill", filling_g=120))
     assert step(fruit, "chill.1").wait_min <= 20 < step(dry, "chill.1").wait_min
-    assert any("at most 20 min" in each.text and "soaks in" in each.text for each in fruit.course.remarks)
+    assert any("at most 20 min" in each.text and "soaks in" in each.text for each in fruit.route.remarks)
     assert is_juicy("apple and pear") and not is_juicy("gooseberry jam") and not is_juicy("leek")
 
 

@@ -134,7 +134,7 @@ def test_a_make_of_that_night_takes_the_minutes_that_it_takes(head, version, fla
         fresh = plan_of(Make.objects.get(pk=make.pk))
         assert plan_of(make).clock == fresh.clock
         whole = (fresh.clock.ready_at - fresh.clock.start_at).total_seconds() / 60
-        assert whole == pytest.approx(max(step.start_min + step.minutes for step in fresh.course.along))
+        assert whole == pytest.approx(max(step.start_min + step.minutes for step in fresh.route.along))
         assert timezone.localtime(fresh.clock.ready_at).hour == 9
 
 

@@ -78,7 +78,7 @@ def test_a_wanted_time_that_makes_no_sense_is_told_beside_its_field(sign_in, mak
 
 def test_a_wanted_time_of_day_counts_from_the_end_of_the_mixing(sign_in, make):
     found = plan_of(make)
-    mix = next(each for each in found.course.steps if each.key == "mix")
+    mix = next(each for each in found.route.steps if each.key == "mix")
     at = timezone.localtime(found.clock.at(mix) + timedelta(minutes=mix.minutes + 40))
     page = sign_in("bench").get(f"/makes/{make.pk}/cold/", {"rollable": f"{at:%H:%M}"}).content.decode()
     assert f'at a time of day<span class="quiet">: {at:%H:%M}</span>' in page
@@ -105,7 +105,7 @@ def test_two_readings_move_a_place_and_its_next_plans(sign_in, make, places):
 
 
 def _rest(make):
-    return next(each for each in plan_of(make).course.steps if each.key == "rest.1")
+    return next(each for each in plan_of(make).route.steps if each.key == "rest.1")
 
 
 @pytest.mark.parametrize(
@@ -132,7 +132,7 @@ def test_two_probes_at_the_bench_teach_the_place(head, make):
     start = timezone.now() - timedelta(hours=3)
     makes.start_make(make, start)
     at = start
-    for each in plan_of(make).course.steps:
+    for each in plan_of(make).route.steps:
         if each.key == "rest.1":
             for minutes, c in ((1, 14.0), (41, 10.5)):
                 _tap(head, make, "probed", each.key, at + timedelta(minutes=minutes), {"c": c})

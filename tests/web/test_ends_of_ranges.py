@@ -37,9 +37,9 @@ def broken_pages(client, make, pages=PAGES):
 
 
 def fields_of(make):
-    course = plan_of(make).course
+    route = plan_of(make).route
     found = {(step, field) for step, fields in FIELDS.items() for field in fields}
-    for step in course.steps if course else ():
+    for step in route.steps if route else ():
         found |= {(step.key, "minutes")} if step.is_wait or step.key.startswith("bake") else set()
         found |= {(step.key, "hands_min")}
     return sorted(found)

@@ -156,7 +156,7 @@ def test_the_list_of_the_day_draws_from_the_same_plan(make):
     plan = plan_of(make)
     drawn = [(bar.name, bar.where, bar.is_wait) for bar in lane.bars]
     wanted = []
-    for step in plan.course.steps:
+    for step in plan.route.steps:
         wanted += [(step.name, "", False)] if step.hands_min else []
         wanted += [(step.name, step.place, True)] if step.wait_min else []
     assert drawn == wanted

@@ -32,7 +32,7 @@ def edit(client, make, step, field, value):
 def test_butter_said_to_be_rolled_in_is_rolled_in(make):
     planned = plan_of(make)
     assert planned.fold.inputs.fat_g == pytest.approx(500 * planned.factor, rel=0.01)
-    assert [step.key for step in planned.course.along][:3] == ["weigh", "mix", "block"]
+    assert [step.key for step in planned.route.along][:3] == ["weigh", "mix", "block"]
 
 
 def test_folds_lock_in_and_thicknesses_are_chosen_and_refused_beside_their_field(sign_in, make):
@@ -84,7 +84,7 @@ def test_every_page_of_it_answers_and_what_is_started_stays(sign_in, make):
     kept = plan_of(make)
     assert kept.fold == before.fold
     again = plan(kept.inputs, kept.edits, kept.learned)
-    assert again.course.steps == kept.course.steps and again.fold == kept.fold
+    assert again.route.steps == kept.route.steps and again.fold == kept.fold
     for address in (f"/bench/{make.pk}/", f"/makes/{make.pk}/fold/", f"/makes/{make.pk}/cold/"):
         assert client.get(address).status_code == 200, address
     assert "Turn 1: a letter" in client.get(f"/bench/{make.pk}/").content.decode()

@@ -38,9 +38,9 @@ def test_a_formulas_schools_are_kept_with_its_version_and_planned_from(edit, hea
     saved = dough.save_version(head, version.formula, Draft.objects.get().edit_no)
     assert saved.schools == {"fat_temperature": "soft", "first_rest": "none"}
     assert version.schools == {}
-    chosen = plan_of(makes.create_make(head, saved, tin=flan_tin, count=2, due_at=None)).course.chosen
+    chosen = plan_of(makes.create_make(head, saved, tin=flan_tin, count=2, due_at=None)).route.chosen
     assert (chosen["fat_temperature"], chosen["first_rest"], chosen["mixing"]) == ("soft", "none", "paddle")
-    old = plan_of(makes.create_make(head, version, tin=flan_tin, count=2, due_at=None)).course.chosen
+    old = plan_of(makes.create_make(head, version, tin=flan_tin, count=2, due_at=None)).route.chosen
     assert (old["fat_temperature"], old["first_rest"]) == ("cold", "two")
 
 

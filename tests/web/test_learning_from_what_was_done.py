@@ -35,9 +35,9 @@ def begun(head, version, flan_tin):
 def tap_through(user, make, rest_min):
     """Every step ticked off in order; the first rest takes so many minutes, all others as planned."""
     at = timezone.now() - timedelta(hours=5)
-    for number, step in enumerate(plan_of(make).course.along):
+    for number, step in enumerate(plan_of(make).route.along):
         at += timedelta(minutes=rest_min if step.key == "rest.1" else step.minutes)
-        for beside in plan_of(make).course.steps:
+        for beside in plan_of(make).route.steps:
             if beside.apart and beside.key in step.follows:
                 bench.record(user, make, kind="done", step_key=beside.key, client_id=f"b{number}{beside.key}", at=at)
         bench.record(user, make, kind="done", step_key=step.key, client_id=f"t{number}", at=at)
@@ -52,15 +52,15 @@ def test_a_rest_cut_short_is_what_the_measure_is_held_against(head, begun):
     from northfold.core.method import Edit
 
     really = plan(planned.inputs, [*planned.edits, Edit("rest.1", "minutes", "12")], planned.learned)
-    assert short.predicted == pytest.approx(really.course.shrink[0].model_mm, rel=0.02)
-    assert short.predicted > planned.course.shrink[0].model_mm
+    assert short.predicted == pytest.approx(really.route.shrink[0].model_mm, rel=0.02)
+    assert short.predicted > planned.route.shrink[0].model_mm
 
 
 def test_room_and_thickness_as_they_were_count_too(head, begun, sign_in):
     planned = plan_of(begun)
     found = Findings(before_mm=BEFORE, after_mm=AFTER, room_c=30.0, rolled_mm=2.0)
     record_result(head, begun, found)
-    assert Evidence.objects.get().predicted != pytest.approx(planned.course.shrink[0].model_mm, rel=0.005)
+    assert Evidence.objects.get().predicted != pytest.approx(planned.route.shrink[0].model_mm, rel=0.005)
     page = sign_in("head").get(f"/makes/{begun.pk}/result/").content.decode().replace("\u00a0", " ")
     assert "rolled to 2 mm instead of 3" in page and "a room of 30 °C instead of 21 °C" in page
     assert standing_result(begun).measures.filter(quantity="room").get().value == 30
@@ -68,7 +68,7 @@ def test_room_and_thickness_as_they_were_count_too(head, begun, sign_in):
 
 def test_what_went_as_planned_is_the_plan_itself(begun):
     planned = plan_of(begun)
-    progress = fold(planned.course.steps, timezone.now(), [])
+    progress = fold(planned.route.steps, timezone.now(), [])
     assert as_worked(planned, progress).plan is planned
     assert as_worked(planned, None, room_c=planned.inputs.setting.room_c + 0.2).otherwise == ()
 
@@ -99,8 +99,8 @@ def test_unlike_doughs_do_not_share_a_scale():
     assert lean.family == rich.family == ""
     assert lean.likeness != rich.likeness
     taught = Learned(((f"{lean.likeness}/tin:1", 1.8),))
-    assert plan(lean.inputs, (), taught).course.shrink[0].scale == 1.8
-    assert plan(rich.inputs, (), taught).course.shrink[0].scale == 1.0
+    assert plan(lean.inputs, (), taught).route.shrink[0].scale == 1.8
+    assert plan(rich.inputs, (), taught).route.shrink[0].scale == 1.0
 
 
 def test_the_last_faults_and_note_stand_at_the_next_start_of_that_dough(head, begun, version, flan_tin, sign_in):

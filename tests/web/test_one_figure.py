@@ -101,7 +101,7 @@ def test_every_size_of_the_steps_stands_on_size_or_on_fold(read):
 
 def test_the_same_words_stand_on_steps_card_and_bench(read):
     name, _, planned, pages = read
-    for step in planned.course.steps:
+    for step in planned.route.steps:
         look = " ".join(step.look.replace("\u00a0", " ").split())
         for page in ("steps", "steps/card", "bench"):
             assert look in " ".join(pages[page].split()), (name, page, step.key)
@@ -109,9 +109,9 @@ def test_the_same_words_stand_on_steps_card_and_bench(read):
 
 def test_steps_are_counted_alike_on_strip_steps_card_and_bench(read):
     _, _, planned, pages = read
-    count = len(planned.course.steps)
+    count = len(planned.route.steps)
     assert f"{count} steps" in pages["size"]
-    for number, step in enumerate(planned.course.steps, 1):
+    for number, step in enumerate(planned.route.steps, 1):
         assert re.search(rf"\b{number}\s+{re.escape(step.name)}", pages["steps"])
         assert f"{number}. {step.name}" in pages["steps/card"]
         assert re.search(rf"{number} of {count}[^\n]*\n\s*{re.escape(step.name)}", pages["bench"]), step.key
@@ -121,7 +121,7 @@ def test_steps_are_counted_alike_on_strip_steps_card_and_bench(read):
 def test_what_is_rolled_weighs_what_is_divided_and_what_is_mixed(read):
     """Grams follow: Σ of what is divided is the dough that is needed, and with the loss what is mixed."""
     name, _, planned, pages = read
-    shape = next(each for each in planned.course.steps if each.key in ("shape", "shape.pulled", "block"))
+    shape = next(each for each in planned.route.steps if each.key in ("shape", "shape.pulled", "block"))
     lumps = re.findall(r"(\d+) (?:discs?|bricks?|balls?) of ([\d,]+) g", shape.look)
     needed = sum(one.need_g for one in planned.pieces)
     if lumps:
@@ -130,7 +130,7 @@ def test_what_is_rolled_weighs_what_is_divided_and_what_is_mixed(read):
     assert planned.dough_g * 0.98 == pytest.approx(needed)
     assert f"{planned.weighed_g:,.0f}" in pages["weigh"] and f"{planned.weighed_g:,.0f}" in pages["size"]
     # As thick as it is said when so many grams reach so large a size.
-    looks = " ".join(step.look for step in planned.course.steps)
+    looks = " ".join(step.look for step in planned.route.steps)
     for grams, size in re.findall(r"([\d,]+) g (?:to|reach) (Ø \d+|\d+ × \d+) mm", looks):
         sides = [float(each) for each in re.findall(r"\d+", size)]
         area = 3.14159 / 4 * sides[0] ** 2 if size.startswith("Ø") else sides[0] * sides[1]
@@ -160,12 +160,12 @@ def test_oven_minutes_and_heat_are_one_figure(read):
         assert f"{bake.oven_c:.0f} °C" in pages[page], page
     for stage in bake.stages:
         assert f"{stage.minutes:g} min" in pages["bake"] and f"{stage.minutes:g} min" in pages["steps"]
-    assert f"{planned.course.shrink[0].percent:.1f}" in pages["cold"] or name_without_cold(planned)
+    assert f"{planned.route.shrink[0].percent:.1f}" in pages["cold"] or name_without_cold(planned)
 
 
 def name_without_cold(planned):
     """Cold tells the shrink of what is chilled; a pulled dough is not."""
-    return planned.course.kind == "pulled"
+    return planned.route.kind == "pulled"
 
 
 def test_the_last_sheet_of_a_fold_is_the_sheet_that_is_cut(read):
@@ -208,7 +208,7 @@ def test_an_edited_minute_is_the_one_that_the_words_say(head, sign_in, version, 
     for key, minutes in (("oven.on", "55"), ("seal", "7"), ("bake.off", "9")):
         makes.edit_step(head, make, key, "minutes", minutes)
     makes.edit_step(head, make, "bake.off", "until", "part")
-    steps = {each.key: each for each in plan_of(make).course.steps}
+    steps = {each.key: each for each in plan_of(make).route.steps}
     assert "55 min to heat" in steps["oven.on"].look.replace("\u00a0", " ")
     assert "back in for 7 min" in steps["seal"].look.replace("\u00a0", " ")
     bake = text_of(sign_in("head").get(f"/makes/{make.pk}/bake/").content.decode())
@@ -221,6 +221,6 @@ def test_results_allowance_is_the_one_of_size(head, version, flan_tin, client):
     make = makes.create_make(head, version, tin=flan_tin, count=2, due_at=None)
     makes.change_first_item(make, trimming="flush", overhang_mm=0.0)
     planned = plan_of(make)
-    allowance = Allowance.of(planned.course.shrink[0].percent, max(planned.pieces[0].developed_mm))
+    allowance = Allowance.of(planned.route.shrink[0].percent, max(planned.pieces[0].developed_mm))
     assert allowance.whole_mm == max(planned.pieces[0].rim_mm)
     assert Kitchen.objects.count() == 1

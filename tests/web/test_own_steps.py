@@ -22,7 +22,7 @@ def make(head, version, flan_tin):
 
 
 def keys(make):
-    return [step.key for step in plan_of(make).course.along]
+    return [step.key for step in plan_of(make).route.along]
 
 
 def test_a_step_of_ones_own_is_added_taken_out_and_put_back(sign_in, make):
@@ -86,7 +86,7 @@ def test_a_method_is_kept_taken_by_another_make_and_starts_new_ones(sign_in, mak
     assert client.post(f"/makes/new/{version.formula_id}/", tin).status_code == 302
     fresh = type(make).objects.latest("pk")
     assert "own.1" in keys(fresh)
-    assert next(step for step in plan_of(fresh).course.steps if step.key == "rest.1").wait_min == 120
+    assert next(step for step in plan_of(fresh).route.steps if step.key == "rest.1").wait_min == 120
     client.post(f"/makes/{fresh.pk}/steps/method/", {"method": ""})
     assert "own.1" not in keys(fresh)
     client.post(f"/makes/{fresh.pk}/steps/back/")
@@ -119,7 +119,7 @@ def test_at_the_bench_the_oven_goes_on_beside_the_chill_and_the_bake_waits_for_i
     start = timezone.now() - timedelta(hours=3)
     makes.start_make(make, start)
     at = start
-    for step in run_of(make).plan.course.along:
+    for step in run_of(make).plan.route.along:
         if step.key == "chill.1":
             break
         at += timedelta(minutes=step.minutes)
@@ -157,6 +157,6 @@ def test_today_says_when_one_oven_is_wanted_at_two_heats(sign_in, head, version,
 
 def test_the_bench_card_has_every_step_and_weight(sign_in, make):
     page = sign_in("guest").get(f"/makes/{make.pk}/steps/card/").content.decode()
-    for step in plan_of(make).course.steps:
+    for step in plan_of(make).route.steps:
         assert step.name in page
     assert "824 g</strong> plain flour" in page.replace("\u2009", " ")

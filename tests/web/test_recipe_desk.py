@@ -214,7 +214,7 @@ def test_each_is_taken_with_one_tap(sign_in, told):
     assert sum(stage.minutes for stage in plan.bake.stages) == 25
     assert plan.pieces[0].item.thickness_mm == 4
     assert told.items.get().count == 3
-    assert next(step for step in plan.course.steps if step.key == "rest.1").wait_min == 120
+    assert next(step for step in plan.route.steps if step.key == "rest.1").wait_min == 120
     page = client.get(f"/makes/{told.pk}/size/").content.decode()
     assert "as planned" in page
 

@@ -53,7 +53,7 @@ def test_three_percent_moves_the_next_allowance(head, version, flan_tin, baked):
     assert (taught.allowance_after.exact_mm, taught.allowance_after.whole_mm) == (pytest.approx(2.06, abs=0.03), 3)
     after = plan_of(flush_make(head, version, flan_tin))
     assert after.pieces[0].rim_mm == (3.0,)
-    assert after.course.shrink[0].scale == pytest.approx(taught.after.mean)
+    assert after.route.shrink[0].scale == pytest.approx(taught.after.mean)
     assert plan_of(baked).pieces[0].rim_mm == (2.0,)  # the started one never moves
 
 
@@ -90,9 +90,9 @@ def test_a_tin_starts_from_its_family(head, baked, version, flan_tin):
     from northfold.kitchen.models import Tin
 
     other = Tin.objects.create(name="Other", kind="round", top_mm=200, base_mm=200, height_mm=25)
-    assert plan_of(flush_make(head, version, other)).course.shrink[0].scale == pytest.approx(1.33, abs=0.01)
+    assert plan_of(flush_make(head, version, other)).route.shrink[0].scale == pytest.approx(1.33, abs=0.01)
     sweet = write_formula(head, "Sweet", "250 g plain flour\n150 g unsalted butter\n90 g icing sugar\n36 g egg yolk")
-    assert plan_of(flush_make(head, sweet, flan_tin)).course.shrink[0].scale == 1.0
+    assert plan_of(flush_make(head, sweet, flan_tin)).route.shrink[0].scale == 1.0
 
 
 def test_nothing_to_say_or_nothing_baked_is_refused(head, version, flan_tin, baked):

@@ -20,7 +20,7 @@ def make(head, version, flan_tin):
 
 
 def step(make, key):
-    return next(each for each in plan_of(make).course.steps if each.key == key)
+    return next(each for each in plan_of(make).route.steps if each.key == key)
 
 
 def edit(client, make, step_key, field, value, stage="steps", **headers):
@@ -90,8 +90,8 @@ def test_five_schools_are_chosen_in_place(sign_in, make):
         assert edit(client, make, key, field, value).status_code == 302, key
     planned = plan_of(make)
     chosen = {"mixing": "processor", "first_rest": "half", "docking": "after", "weights": "none"}
-    assert chosen.items() <= planned.course.chosen.items()
-    keys = [each.key for each in planned.course.steps]
+    assert chosen.items() <= planned.route.chosen.items()
+    keys = [each.key for each in planned.route.steps]
     assert keys.index("dock") > keys.index("chill.1")
     assert "trim" not in keys
     item = Make.objects.get(pk=make.pk).items.get()
@@ -110,8 +110,8 @@ def test_a_kitchen_sets_its_habits_room_places_and_ovens(sign_in, make):
     assert client.post("/kitchen/ovens/new/", oven).status_code == 302
     assert client.post("/kitchen/places/new/", {"name": "Cave", "kind": "fan_fridge", "air_c": "3"}).status_code == 302
     planned = plan_of(make)
-    assert planned.course.chosen["mixing"] == "paddle"
-    assert planned.course.chosen["docking"] == "none"
+    assert planned.route.chosen["mixing"] == "paddle"
+    assert planned.route.chosen["docking"] == "none"
     assert (planned.bake.oven.name, planned.bake.oven_c) == ("Hot", 180)
     assert step(make, "rest.1").place == "Cave"
     bad = client.post("/kitchen/", {**form, "room_c": "90"})
@@ -210,10 +210,10 @@ def test_pages_of_an_unsized_make_say_what_is_missing(sign_in, make):
 def test_an_optional_step_is_left_out_and_put_back_and_no_other_can_be(sign_in, make):
     client = sign_in("bench")
     assert edit(client, make, "trim", "skip", "yes").status_code == 302
-    assert "trim" not in {each.key for each in plan_of(make).course.steps}
+    assert "trim" not in {each.key for each in plan_of(make).route.steps}
     page = client.get(f"/makes/{make.pk}/steps/").content.decode()
     assert '<label for="f-trim-skip">Trim</label>' in page
     edit(client, make, "trim", "skip", "")
-    assert "trim" in {each.key for each in plan_of(make).course.steps}
+    assert "trim" in {each.key for each in plan_of(make).route.steps}
     refused = edit(client, make, "weights", "skip", "yes")
     assert refused.status_code == 422 and not StepEdit.objects.exists()

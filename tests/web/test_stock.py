@@ -213,11 +213,11 @@ def test_egg_from_the_store_is_weighed_from_there_and_goes_back(sign_in, head, e
 
 def test_steps_name_the_kitchens_own_keeping_time(head, egged, flan_tin):
     make = services.create_make(head, egged, tin=flan_tin, count=2, due_at=None)
-    rest = next(step for step in plan_of(make).course.steps if step.key == "rest.1")
+    rest = next(step for step in plan_of(make).route.steps if step.key == "rest.1")
     assert "within 48 h" in rest.caution
     Kitchen.objects.update(keep_rich_h=24)
     Kitchen.objects.get_or_create(defaults={"keep_rich_h": 24})
-    rest = next(step for step in plan_of(make).course.steps if step.key == "rest.1")
+    rest = next(step for step in plan_of(make).route.steps if step.key == "rest.1")
     assert "within 24 h" in rest.caution
 
 

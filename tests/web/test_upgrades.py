@@ -38,11 +38,11 @@ def refused(client, addresses):
 
 
 def one_of_each(makes):
-    """Of each course that makes were planned by one make under way, and one that is over."""
+    """Of each route that makes were planned by one make under way, and one that is over."""
     found = {}
     for make in makes:
-        course = make.frozen_plans.first().plan.get("course") or {}
-        found[make.state, course.get("kind")] = make
+        route = make.frozen_plans.first().plan.get("course") or {}
+        found[make.state, route.get("kind")] = make
     return list(found.values())
 
 

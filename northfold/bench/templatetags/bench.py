@@ -30,7 +30,7 @@ def core_reached(state: StepState, progress: Progress) -> bool:
 
 @register.filter
 def number_of(progress: Progress, state: StepState) -> int:
-    """The number of a step, as on every page: by its place in the course."""
+    """The number of a step, as on every page: by its place in the route."""
     return progress.steps.index(state) + 1
 
 

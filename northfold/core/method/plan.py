@@ -65,7 +65,7 @@ class Plan:
     scaled: tuple[ScaledLine, ...]
     fat_bands: tuple[Band, ...]
     mixing: Mixing | None
-    course: Route | None
+    route: Route | None
     bake: Bake | None
     clock: Clock | None
     unused_edits: tuple[UnusedEdit, ...]
@@ -75,7 +75,7 @@ class Plan:
     loads: tuple[Loads, ...] = ()
     no_loads: tuple[str, ...] = ()
     gluten: float = 0.0
-    no_course: str = ""
+    no_route: str = ""
     fold: Lamination | None = None
     is_laminated: bool = False
     held: tuple[Held, ...] = ()
@@ -89,7 +89,7 @@ class Plan:
     @property
     def fold_has_block(self) -> bool:
         """Whether a fat of its own is locked in; a rough puff has it in pieces."""
-        return self.course is not None and any(step.key == "lock" for step in self.course.steps)
+        return self.route is not None and any(step.key == "lock" for step in self.route.steps)
 
     @property
     def allergen_words(self) -> str:
@@ -196,8 +196,8 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
     known = learned or Learned()
     found = _reckon(inputs.timeless, tuple(edits), learned=known)
     told = None
-    if found.course is not None and inputs.now is not None:
-        told = clock(found.course.steps, inputs.now, inputs.due_at)
+    if found.route is not None and inputs.now is not None:
+        told = clock(found.route.steps, inputs.now, inputs.due_at)
     return replace(found, inputs=inputs, learned=known, clock=told)
 
 
@@ -247,7 +247,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         scaled=found.scaled.lines,
         fat_bands=() if shown is None else shown.bands(*BANDS_C),
         mixing=mixing,
-        course=found.work.route if found.work else None,
+        route=found.work.route if found.work else None,
         bake=found.work.bake if found.work else None,
         clock=None,
         unused_edits=reader.unused(),
@@ -257,7 +257,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         loads=loads,
         no_loads=no_loads,
         gluten=strength,
-        no_course=kind.why if isinstance(kind, NoRoute) else "",
+        no_route=kind.why if isinstance(kind, NoRoute) else "",
         fold=folding.lamination if folding else None,
         is_laminated=kind is not None and kind.is_laminated,
         held=_held(inputs, kind, put_on, reader),

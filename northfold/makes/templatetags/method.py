@@ -71,7 +71,7 @@ def shade(darkness: float) -> str:
 @register.filter
 def shrinks(plan: Plan) -> list[tuple[Piece, Shrink]]:
     """Each piece with what the oven takes of it."""
-    return list(zip(plan.pieces, plan.course.shrink, strict=True)) if plan.course else []
+    return list(zip(plan.pieces, plan.route.shrink, strict=True)) if plan.route else []
 
 
 @register.filter
@@ -82,7 +82,7 @@ def most_rim(plan: Plan) -> str:
 
 @register.filter
 def has_learned(plan: Plan) -> bool:
-    return any(shrink.scale != 1 for shrink in plan.course.shrink)
+    return any(shrink.scale != 1 for shrink in plan.route.shrink)
 
 
 @register.filter

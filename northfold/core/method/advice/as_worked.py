@@ -64,7 +64,7 @@ def as_worked(
 
 def _timed(planned: Plan, progress: Progress | None) -> Sequence[tuple[str, str, float, float]]:
     """The waits that were otherwise than planned: key, name, minutes planned and minutes really. [min]"""
-    if progress is None or planned.course is None:
+    if progress is None or planned.route is None:
         return ()
     found = []
     for state in progress.steps:

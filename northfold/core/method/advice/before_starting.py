@@ -38,13 +38,13 @@ def tools() -> dict[str, tuple[str, ...]]:
 
 def before_starting(plan: Plan) -> Before | None:
     """The list of a plan; None where it has no steps."""
-    course = plan.course
-    if course is None:
+    route = plan.route
+    if route is None:
         return None
     wanted = ("before", "oven.on")
-    timed = [Timed(step.start_min, step.look) for step in course.steps if step.key in wanted]
+    timed = [Timed(step.start_min, step.look) for step in route.steps if step.key in wanted]
     named = finish_words(finishes_of(plan))
-    at_hand = [tool.format_map(named) for step in course.steps for tool in tools().get(step.key, ())]
+    at_hand = [tool.format_map(named) for step in route.steps for tool in tools().get(step.key, ())]
     return Before(
         timed=tuple(timed),
         tins=tins_ready(plan.pieces, named["grease"]),

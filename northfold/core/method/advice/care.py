@@ -4,8 +4,8 @@ from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.route.routes import SCALDED_KIND
 
-# Courses whose dough is worked warm: cold would only stiffen it.
-WARM_COURSES = ("pulled",)
+# Routes whose dough is worked warm: cold would only stiffen it.
+WARM_ROUTES = ("pulled",)
 
 
 def care(plan: Plan) -> tuple[str, ...]:
@@ -27,8 +27,8 @@ def care(plan: Plan) -> tuple[str, ...]:
     raw_egg = any(item.role == "egg" and "cooked" not in item.name for item in used)
     said = ["Do not taste raw flour or raw egg." if raw_egg else "Do not taste raw flour."]
     what = keeps_short_for(plan.inputs.lines)
-    kind = plan.course.kind if plan.course else ""
-    if what and not kind.startswith(SCALDED_KIND) and kind not in WARM_COURSES:
+    kind = plan.route.kind if plan.route else ""
+    if what and not kind.startswith(SCALDED_KIND) and kind not in WARM_ROUTES:
         hours = plan.inputs.setting.keeping.rich_h
         said.append(f"It holds {' and '.join(what)}: keep it at 5 °C or below, and use it within {hours:g} h.")
     return tuple(said)

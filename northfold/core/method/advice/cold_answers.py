@@ -182,13 +182,13 @@ def how_long_to_temper(dough: RolledDough) -> Answer:
 
 def is_it_rested(dough: RolledDough) -> Answer:
     """Whether the dough is rested for the pin and for the oven, and has drunk."""
-    question, course = "Is it rested?", dough.course
-    if not course.gluten:
+    question, route = "Is it rested?", dough.route
+    if not route.gluten:
         says = "Without gluten nothing pulls back; it needs its binder, and time to absorb."
         return Answer("rested", question, says, "", "")
     adds = dough.rolling_adds
     held = dough.first_rolled.pull_from.total - adds
-    hold, left = course.shrink[0].hold, dough.pull_after("chill.1").total
+    hold, left = route.shrink[0].hold, dough.pull_after("chill.1").total
     later = dough.pull_after_longer("chill.1", wait_reasons.WORTH_MIN).total
     saves = oven_shrink(dough.true_water, left, hold) - oven_shrink(dough.true_water, later, hold)
     rolling = (
@@ -198,7 +198,7 @@ def is_it_rested(dough: RolledDough) -> Answer:
     )
     ready = saves <= wait_reasons.WORTH_PCT
     oven = f"For the oven, {'yes' if ready else 'not yet'}: ten more minutes would save {saves:.2f} % of shrink."
-    drunk = course.traced[-1].drunk[-1]
+    drunk = route.traced[-1].drunk[-1]
     word = "it holds" if drunk >= HOLDS_FROM else f"under {100 * HOLDS_FROM:.0f} % it crumbles"
     return Answer(
         "rested",
@@ -235,7 +235,7 @@ def chill_table(dough: RolledDough) -> ChillTable | None:
 
 def windows(dough: RolledDough) -> tuple[Window, ...]:
     """How long the rolled sheet stays workable: on each bench, between sheets, on a stone from the fridge."""
-    window, roll_c, room = dough.course.window, dough.roll_c, dough.room_c
+    window, roll_c, room = dough.route.window, dough.roll_c, dough.room_c
     if window is None or roll_c is None:
         return ()
     planned, marble, fridge = dough.place_of("roll.main"), place_kinds()["bench_marble"], dough.setting.cold_place()

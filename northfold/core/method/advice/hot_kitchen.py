@@ -80,7 +80,7 @@ def _no_cold(dough: RolledDough) -> NotToday | None:
 
 
 def _bench(dough: RolledDough) -> NotToday | None:
-    window = dough.course.window
+    window = dough.route.window
     if window is None or window.minutes is None or round(window.minutes, 1) >= round(window.work_min, 1):
         return None
     if window.minutes <= 0:

@@ -32,10 +32,10 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
     Each as the plan would say it with those edits; what is so already is left out. [% of length]
     """
     number = dough.plan.pieces.index(dough.lead)
-    now, course = dough.course.shrink[number], dough.course
+    now, route = dough.route.shrink[number], dough.route
     chill = dough.step("chill.1")
-    frozen = course.frozen_firm
-    weighted, docked = course.answer("weights") == "weighted", course.answer("docking") != "none"
+    frozen = route.frozen_firm
+    weighted, docked = route.answer("weights") == "weighted", route.answer("docking") != "none"
     wait_min = chill.wait_min if chill else 0.0
     found: list[Change] = []
 
@@ -47,7 +47,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
         asked = questions()[question]
         return ((asked.step, asked.field, key),)
 
-    if course.gluten and not frozen:
+    if route.gluten and not frozen:
         pull = dough.pull_after_longer("chill.1", LONGER_MIN).total
         longer: Take = (("chill.1", "minutes", f"{wait_min + LONGER_MIN:g}"),)
         add("longer", f"chill {duration(LONGER_MIN)} longer", pull, now.hold, duration(LONGER_MIN), longer)
@@ -63,7 +63,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
     if dough.is_blind and not weighted:
         hold = hold_share(in_tin=True, docked=docked, weighted=True)
         pull, firm = now.pull, frozen
-        if course.answer("weights") == "frozen":
+        if route.answer("weights") == "frozen":
             # With weights it is chilled in the fridge, not frozen, as the plan then has it.
             trace = dough.sheet_in(dough.setting.cold_place(), wait_min)
             pull, firm = rest_along(dough.traced("chill.1").pull_from, trace)[-1].total, False

@@ -158,7 +158,7 @@ def _bakes(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
 
 def _waits(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
     """Rests, chills, proofs: the first rest before rolling, what comes after it before the oven."""
-    steps = {step.key: step for step in plan.course.steps} if plan.course else {}
+    steps = {step.key: step for step in plan.route.steps} if plan.route else {}
     freezer = plan.inputs.setting.freezer()
     found, rested = [], False
     for number, fact in enumerate(facts):

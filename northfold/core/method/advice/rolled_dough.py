@@ -24,7 +24,7 @@ class RolledDough:
     """A plan whose dough is mixed, shaped, chilled, rolled and lined; made by `rolled_dough_of`."""
 
     plan: Plan
-    course: Route
+    route: Route
     mixing: Mixing
     shaped: Shaped
     sheet: Body
@@ -40,12 +40,12 @@ class RolledDough:
     @property
     def rolls_first(self) -> bool:
         """Whether it is rolled at once and chilled flat, so that nothing waits to be rollable."""
-        return self.course.traced[0].key == "roll.main" and self.step("rest.1") is not None
+        return self.route.traced[0].key == "roll.main" and self.step("rest.1") is not None
 
     @property
     def is_blind(self) -> bool:
         """Whether it is baked blind, so that docking and weights are choices."""
-        return route_kinds()[self.course.kind].blind
+        return route_kinds()[self.route.kind].blind
 
     @property
     def roll_c(self) -> tuple[float, float] | None:
@@ -82,7 +82,7 @@ class RolledDough:
     @property
     def mixed_pull(self) -> Pull:
         """The pull that mixing left. [pull units]"""
-        return self.course.traced[0].pull_from
+        return self.route.traced[0].pull_from
 
     def mixed_with(self, takes: Take) -> Mixing:
         """The mixing as it would be with some edits."""
@@ -101,18 +101,18 @@ class RolledDough:
     def rolling_adds(self) -> float:
         """Pull that the first rolling of the lead piece adds. [pull units]"""
         to_mm = self.first_rolled.worked_to_mm or self.lead.item.thickness_mm
-        return self.course.gluten * rolling_pull(self.shaped.across_mm, to_mm)
+        return self.route.gluten * rolling_pull(self.shaped.across_mm, to_mm)
 
     @property
     def first_rolled(self) -> TracedStep:
         """The first time that it comes under the pin."""
-        return next(each for each in self.course.traced if each.key in ("roll.first", "roll.main"))
+        return next(each for each in self.route.traced if each.key in ("roll.first", "roll.main"))
 
     def step(self, key: str) -> Step | None:
-        return next((step for step in self.course.steps if step.key == key), None)
+        return next((step for step in self.route.steps if step.key == key), None)
 
     def traced(self, key: str) -> TracedStep:
-        return next(each for each in self.course.traced if each.key == key)
+        return next(each for each in self.route.traced if each.key == key)
 
     def place_of(self, key: str) -> Place:
         """Where a step is worked; the fridge where that place is gone."""
@@ -140,9 +140,9 @@ class RolledDough:
 
 def rolled_dough_of(plan: Plan) -> RolledDough | None:
     """The dough of a plan; None where it is not both rolled and chilled, or is laminated."""
-    course = plan.course
-    if plan.is_laminated or course is None or plan.mixing is None or course.shaped is None or course.sheet is None:
+    route = plan.route
+    if plan.is_laminated or route is None or plan.mixing is None or route.shaped is None or route.sheet is None:
         return None
-    if not {"roll.main", "chill.1"} <= {each.key for each in course.traced}:
+    if not {"roll.main", "chill.1"} <= {each.key for each in route.traced}:
         return None
-    return RolledDough(plan, course, plan.mixing, course.shaped, course.sheet)
+    return RolledDough(plan, route, plan.mixing, route.shaped, route.sheet)

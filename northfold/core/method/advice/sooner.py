@@ -129,7 +129,7 @@ def _asked(dough: RolledDough, trace: Trace, pull: Pull) -> Ask | None:
     """What asks the longest before it can be rolled, along a trace; None where one is never met."""
     wanted: Sequence[Ask] = (
         wait_reasons.pull_before_rolling(pull, dough.rolling_adds, trace)
-        if dough.course.gluten
+        if dough.route.gluten
         else wait_reasons.NO_GLUTEN,
         wait_reasons.cool_to_roll(dough.blend, trace),
     )
@@ -161,7 +161,7 @@ def _way(
 
 def _dry(dough: RolledDough, trace: Trace, minutes: float) -> str:
     """What is said of a dough that has not drunk enough by then."""
-    drunk = float(np.interp(minutes, trace.minutes, drunk_along(dough.course.drink_min, 0.0, trace)))
+    drunk = float(np.interp(minutes, trace.minutes, drunk_along(dough.route.drink_min, 0.0, trace)))
     if drunk >= HOLDS_FROM:
         return ""
     share, holds = f"{100 * drunk:.0f} %", f"{100 * HOLDS_FROM:.0f} %"

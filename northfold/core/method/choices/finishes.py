@@ -40,7 +40,7 @@ _PUT_ON = {
 
 
 def used_finishes(step_keys: Sequence[str], *, part_baked: bool) -> tuple[str, ...]:
-    """Which finishes the steps of a course put on; a seal only where the case goes back in."""
+    """Which finishes the steps of a route put on; a seal only where the case goes back in."""
     keys = [key.partition("@")[0] for key in step_keys]
     found = [name for key in keys for name in _PUT_ON.get(key, ()) if key != "seal" or part_baked]
     return tuple(dict.fromkeys(found))
@@ -71,7 +71,7 @@ class Finish:
 
 @dataclass(frozen=True)
 class Finishes:
-    """All that may go onto a dough; a course uses those of its steps."""
+    """All that may go onto a dough; a route uses those of its steps."""
 
     glaze: Finish
     seal: Finish

@@ -151,14 +151,14 @@ def step_width_px(minutes: float) -> tuple[float, bool]:
 
 
 def trace_picture(
-    course: Route, bands: Sequence[Band], *, greasy_c: float | None = None, worst_key: str = ""
+    route: Route, bands: Sequence[Band], *, greasy_c: float | None = None, worst_key: str = ""
 ) -> TracePicture | None:
     """
     The dough's temperature, pull and drinking through its steps.
 
     Parameters
     ----------
-    course : Route
+    route : Route
         With its traced steps; minutes and °C.
     bands : sequence of Band
         States of the fat, coldest first.
@@ -173,8 +173,8 @@ def trace_picture(
         None where nothing is traced. Temperatures outside −4 to 30 °C are drawn at the edge; of a scalded dough, −4 to
         60 °C, over states of its own.
     """
-    traced = course.traced
-    scalded = course.kind.startswith(SCALDED_KIND)
+    traced = route.traced
+    scalded = route.kind.startswith(SCALDED_KIND)
     high_c = SCALDED_HIGH_C if scalded else HIGH_C
     bands = SCALDED_BANDS if scalded else bands
     if not traced:
@@ -200,9 +200,9 @@ def trace_picture(
     steps: list[DrawnStep] = []
     reached: list[Reached] = []
     # A crumb that smeared at the mixing is smeared all the way; else from where the dough goes greasy.
-    spoils_c = greasy_c if course.is_marked else None
-    smeared = course.is_marked and (greasy_c is None or max(max(e.trace.mean_c) for e in traced) < greasy_c)
-    by_key = {step.key: step for step in course.steps}
+    spoils_c = greasy_c if route.is_marked else None
+    smeared = route.is_marked and (greasy_c is None or max(max(e.trace.mean_c) for e in traced) < greasy_c)
+    by_key = {step.key: step for step in route.steps}
     for each in traced:
         drawn, smeared = _drawn(each, x, bands, (y_of, pull_y, drunk_y), spoils_c, smeared)
         steps.append(drawn)
@@ -233,7 +233,7 @@ def trace_picture(
         ticks=tuple(Tick(y_of(float(t)), float(t)) for t in range(0, int(high_c) + 1, 10 if scalded else 5)),
         reached=tuple(reached),
         most_pull=most,
-        worst=_worst(traced, steps, worst_key, course.window),
+        worst=_worst(traced, steps, worst_key, route.window),
     )
 
 

@@ -36,7 +36,7 @@ class Clock:
 
 def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Clock | None:
     """
-    Clock times of a course.
+    Clock times of a route.
 
     Parameters
     ----------

@@ -11,7 +11,7 @@ OWN_NAME = "Your own step"
 
 
 def entry_key(entry: str) -> str:
-    """The key of an entry of a course's table, without its condition."""
+    """The key of an entry of a route's table, without its condition."""
     return entry.partition("@")[0]
 
 
@@ -39,7 +39,7 @@ def may_follow(order: Sequence[str], key: str) -> dict[str, str]:
 
 
 def name_of(key: str) -> str:
-    """What a step of a course is called in a list of steps."""
+    """What a step of a route is called in a list of steps."""
     word, _, number = key.partition(".")
     named = {"bake": "Bake", f"turn.{number}": f"Turn {number}", f"cold.{number}": f"Cold after turn {number}"}
     if key in ("turns", *named):

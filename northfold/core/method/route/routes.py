@@ -1,4 +1,4 @@
-"""Which course a make takes: how pieces of its kind are worked, step by step, from the table of courses."""
+"""Which route a make takes: how pieces of its kind are worked, step by step, from the table of routes."""
 
 import tomllib
 from collections.abc import Sequence
@@ -12,19 +12,19 @@ from northfold.core.shape.blanks import LID, PRESSED, Item
 
 # From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
 BISCUIT_SUGAR_PCT = 10.0
-# What of a course comes before the rolling of a laminated dough.
+# What of a route comes before the rolling of a laminated dough.
 FOLDED_HEAD = "folded"
 HOT_WATER = "hot_water"
-# Courses of a scalded dough are named for those of a cold one.
+# Routes of a scalded dough are named for those of a cold one.
 SCALDED_KIND = "scalded_"
 # Steps that a maker may leave out of a make: nothing is unsafe and nothing falls apart without them.
 OPTIONAL = frozenset({"before", "tins", "temper.1", "glaze", "glaze.fat", "seal", "trim", "rim"})
-# What goes on beside the dough in every course.
+# What goes on beside the dough in every route.
 APART = ("before", "tins", "oven.on")
 # What a maker may choose by hand, for what stands in a tin and for what does not.
-TIN_COURSES, FREE_COURSES = frozenset({"case", "slab"}), frozenset({"hand", "free", "crackers", "sandies", "slab"})
+TIN_ROUTES, FREE_ROUTES = frozenset({"case", "slab"}), frozenset({"hand", "free", "crackers", "sandies", "slab"})
 SKIPPED = {"yes": "is left out"}
-# Kinds of shapes by the course they take; vessels and free sheets follow below.
+# Kinds of shapes by the route they take; vessels and free sheets follow below.
 _BY_KIND = {
     "hand_pie": "hand",
     "turnover_round": "hand",
@@ -39,7 +39,7 @@ _BY_KIND = {
 @dataclass(frozen=True)
 class RouteKind:
     """
-    A course as its table has it: the keys of its steps in order, its bake, how it is held in the oven.
+    A route as its table has it: the keys of its steps in order, its bake, how it is held in the oven.
 
     `filled_mm` is what a filled piece is thicker by where no heap is said. [mm] `on_stone`: a stone or a heavy tray
     browns its base.
@@ -70,8 +70,8 @@ class RouteKind:
 
 @cache
 def route_kinds() -> dict[str, RouteKind]:
-    """All courses by key."""
-    text = resources.files("northfold.core.data").joinpath("courses.toml").read_text("utf-8")
+    """All routes by key."""
+    text = resources.files("northfold.core.data").joinpath("routes.toml").read_text("utf-8")
     return {key: RouteKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
 
 
@@ -87,7 +87,7 @@ def mixing_way(family: str, traits: frozenset[str], how: str) -> str:
 
 
 def _kind_of(item: Item, sugar_pct: float) -> str:
-    """The course of one item."""
+    """The route of one item."""
     if item.cover == PRESSED:
         return "pressed"
     if item.tin.is_vessel:
@@ -109,7 +109,7 @@ def route_for(
     items: Sequence[Item], family: str, traits: frozenset[str], how: str, sugar_pct: float, chosen: str = ""
 ) -> RouteKind | NoRoute:
     """
-    The course that all pieces of a make take.
+    The route that all pieces of a make take.
 
     Parameters
     ----------
@@ -124,17 +124,17 @@ def route_for(
     sugar_pct : float
         [% of flour]
     chosen : str
-        The course that a maker has chosen by hand; empty goes by the shape of the pieces.
+        The route that a maker has chosen by hand; empty goes by the shape of the pieces.
 
     Returns
     -------
     RouteKind or NoRoute
-        No course for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
+        No route for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
         that are worked in different ways, or not in the way that was chosen.
     """
     natural = {_kind_of(item, sugar_pct) for item in items}
     found = {chosen} if chosen else natural
-    if chosen and not all(chosen in (TIN_COURSES if item.tin.is_vessel else FREE_COURSES) for item in items):
+    if chosen and not all(chosen in (TIN_ROUTES if item.tin.is_vessel else FREE_ROUTES) for item in items):
         wanted = route_kinds()[chosen].name
         return NoRoute(f"These pieces cannot be {wanted}: choose “as their shape says”, or another tin or shape.")
     raised = "yeast" in traits
@@ -159,12 +159,12 @@ def route_for(
 
 
 def _proved(kind: RouteKind) -> RouteKind:
-    """A course of a yeast dough that is not laminated: its pieces prove where others chill."""
+    """A route of a yeast dough that is not laminated: its pieces prove where others chill."""
     return replace(kind, steps=tuple("prove" if step == "chill.1" else step for step in kind.steps))
 
 
 def _folded(key: str, *, yeast: bool) -> RouteKind | None:
-    """The course of a laminated dough for pieces of a kind; None where they are not rolled."""
+    """The route of a laminated dough for pieces of a kind; None where they are not rolled."""
     cut = key in ("crackers", "sandies")
     kind = route_kinds()["coils" if yeast and cut else "shells" if cut else key]
     if not kind.rolls:

@@ -1,4 +1,4 @@
-"""The course of a make: its steps, the dough's way through them, what the oven takes, and what to know."""
+"""The route of a make: its steps, the dough's way through them, what the oven takes, and what to know."""
 
 from dataclasses import dataclass
 
@@ -210,7 +210,7 @@ class Route:
 
     `kind` is the key of its table. `shaped` is the dough as it waits before rolling, `sheet` after it, `chilled` before
     the oven; `drink_min` the time in which it drinks. [min] `warm_min` is how long it lies out of the cold between
-    mixing and oven, where egg or milk is in it; else None. [min] `order` are the entries of its course as they were
+    mixing and oven, where egg or milk is in it; else None. [min] `order` are the entries of its route as they were
     taken, left-out steps among them. `frozen_firm`: the pieces go into the oven frozen hard.
     """
 

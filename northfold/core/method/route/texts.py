@@ -26,7 +26,7 @@ def step_texts() -> dict[str, dict[str, Any]]:
 
 
 def is_known(key: str) -> bool:
-    """Whether a step of this key can be in a course: turns, the cold and tempering between them are numbered."""
+    """Whether a step of this key can be in a route: turns, the cold and tempering between them are numbered."""
     return key in step_texts() or NUMBERED.fullmatch(key) is not None
 
 

@@ -8,7 +8,7 @@ from northfold.core.method.words import duration
 from northfold.core.shape.blanks import LID, PRESSED, Piece
 from northfold.core.shape.fitting import tins_short
 
-# The steps that tins or trays are wanted for, the first of a course counts.
+# The steps that tins or trays are wanted for, the first of a route counts.
 TRAYS_MIN = 2.0
 INTO_TINS = ("line", "line.base", "press", "lay", "chill.1")
 

@@ -47,7 +47,7 @@ BLOCK_MIN, SLAB_MIN, LOCK_MIN = 2.0, 4.0, 3.0
 PROVED_TIMES = 3.0
 
 
-# How heavily the refusal weighs among the remarks of a course.
+# How heavily the refusal weighs among the remarks of a route.
 TOO_HOT = 10
 
 

@@ -1,4 +1,4 @@
-"""The first steps of every course: weighing, mixing, shaping."""
+"""The first steps of every route: weighing, mixing, shaping."""
 
 from collections.abc import Sequence
 

@@ -10,7 +10,7 @@ from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.route.step import EDIT, HABIT, Remark, Step
 from northfold.core.method.words import duration
 
-# How heavily the remark weighs among others of a course.
+# How heavily the remark weighs among others of a route.
 WEIGHT = 6
 # Warm by its nature: nobody shortens it to keep a dough cold.
 WARM_BY_NATURE = ("prove",)

@@ -1,4 +1,4 @@
-"""The waits of a course, each as long as pull, drinking, temperature or habit ask: rest, temper, chill."""
+"""The waits of a route, each as long as pull, drinking, temperature or habit ask: rest, temper, chill."""
 
 from dataclasses import replace
 

@@ -1,4 +1,4 @@
-"""The course of a make through plan(): steps, minutes with one reason, schools, edits, clock, bake, rim allowance."""
+"""The route of a make through plan(): steps, minutes with one reason, schools, edits, clock, bake, rim allowance."""
 
 from datetime import UTC, datetime, timedelta
 
@@ -24,18 +24,18 @@ def made(*edits, dough=HARBOUR, setting=None, learned=None, due=None, now=NOW, t
 
 
 def step(planned, key):
-    return next(each for each in planned.course.steps if each.key == key)
+    return next(each for each in planned.route.steps if each.key == key)
 
 
 def keys(planned):
-    return [each.key for each in planned.course.steps]
+    return [each.key for each in planned.route.steps]
 
 
 def test_steps_of_a_blind_baked_case_in_order():
     planned = made()
-    assert [each.key for each in planned.course.along] == DEFAULT_KEYS
-    starts = [each.start_min for each in planned.course.along]
-    ends = [each.start_min + each.minutes for each in planned.course.along]
+    assert [each.key for each in planned.route.along] == DEFAULT_KEYS
+    starts = [each.start_min for each in planned.route.along]
+    ends = [each.start_min + each.minutes for each in planned.route.along]
     assert starts[1:] == pytest.approx(ends[:-1])
 
 
@@ -78,8 +78,8 @@ def test_a_dough_that_ends_stiff_is_tempered_up_to_its_range():
 def test_without_a_first_rest_it_is_rolled_from_the_bowl():
     assert "rest.1" not in keys(made(("rest.1", "school", "none")))
     warm = made(("rest.1", "school", "none"), ("mix", "liquid_c", "45"))
-    assert any("Too soft to roll" in remark.text for remark in warm.course.remarks)
-    assert any("Freezer" in remark.text and "min pressed flat" in remark.text for remark in warm.course.remarks)
+    assert any("Too soft to roll" in remark.text for remark in warm.route.remarks)
+    assert any("Freezer" in remark.text and "min pressed flat" in remark.text for remark in warm.route.remarks)
 
 
 def test_schools_move_steps():
@@ -90,18 +90,18 @@ def test_schools_move_steps():
     frozen = made(("weights", "use", "frozen"))
     assert not {"weights", "bake.on"} & set(keys(frozen))
     assert step(frozen, "chill.1").place == "Freezer"
-    assert frozen.course.traced[-1].trace.is_frozen
+    assert frozen.route.traced[-1].trace.is_frozen
     assert "trim" not in keys(made(trimming=FLUSH))
 
 
 def test_shrink_follows_weights_and_rest():
     hold = {(): 0.3, (("dock", "when", "none"),): 0.35, (("weights", "use", "none"),): 0.7}
     for edits, share in hold.items():
-        assert made(*edits).course.shrink[0].hold == share
+        assert made(*edits).route.shrink[0].hold == share
     assert (
-        made(("chill.1", "minutes", "0")).course.shrink[0].percent
-        > made().course.shrink[0].percent
-        > made(("chill.1", "minutes", "90")).course.shrink[0].percent
+        made(("chill.1", "minutes", "0")).route.shrink[0].percent
+        > made().route.shrink[0].percent
+        > made(("chill.1", "minutes", "90")).route.shrink[0].percent
     )
 
 
@@ -109,21 +109,21 @@ def test_rim_allowance_and_what_a_record_moves():
     """An hour in the tin: about 1.1 % of 280 mm, 1.6 mm, so 2; with scale 1.33 about 1.47 %, 2.1 mm, so 3."""
     hour = ("chill.1", "minutes", "60")
     before = made(hour, trimming=FLUSH, overhang_mm=0.0)
-    assert before.course.shrink[0].percent == pytest.approx(1.1, abs=0.05)
+    assert before.route.shrink[0].percent == pytest.approx(1.1, abs=0.05)
     assert (before.pieces[0].rim_exact_mm[0], before.pieces[0].rim_mm) == (pytest.approx(1.55, abs=0.06), (2.0,))
     learned = Learned(((shrink_subject("pie", "tin:1"), 1.325),))
     after = made(hour, trimming=FLUSH, overhang_mm=0.0, learned=learned)
-    assert after.course.shrink[0].percent == pytest.approx(1.47, abs=0.04)
+    assert after.route.shrink[0].percent == pytest.approx(1.47, abs=0.04)
     assert (after.pieces[0].rim_exact_mm[0], after.pieces[0].rim_mm) == (pytest.approx(2.05, abs=0.06), (3.0,))
     # The unlearned model is kept beside; what a mm more of dough does to its chilling moves it by no more than this.
-    assert after.course.shrink[0].model_mm == pytest.approx(before.course.shrink[0].model_mm, rel=1e-3)
+    assert after.route.shrink[0].model_mm == pytest.approx(before.route.shrink[0].model_mm, rel=1e-3)
     assert after.dough_g > before.dough_g
     assert "3 mm proud" in step(after, "line").look
 
 
 def test_a_tin_without_records_starts_from_its_family():
     learned = Learned((("pie", 1.2), ("pie/tin:9", 2.0)))
-    assert made(learned=learned).course.shrink[0].scale == 1.2
+    assert made(learned=learned).route.shrink[0].scale == 1.2
 
 
 def test_an_overhang_already_is_the_allowance():
@@ -133,8 +133,8 @@ def test_an_overhang_already_is_the_allowance():
 
 def test_no_pull_without_gluten_and_the_steps_say_so():
     planned = made(dough=((300, "buckwheat flour"), (150, "unsalted butter"), (90, "water")))
-    assert planned.course.gluten == 0
-    assert planned.course.shrink[0].pull == 0
+    assert planned.route.gluten == 0
+    assert planned.route.shrink[0].pull == 0
     assert "its binder holds it" in {ask.reason: ask.words for ask in step(planned, "rest.1").asks}["pull"]
 
 
@@ -153,7 +153,7 @@ def test_hot_kitchen_ice_is_refused_and_the_flour_that_works_is_named():
     assert "ice will not save it" in mixing.refusal
     flour = {lever.name: lever.would_do_c for lever in mixing.levers}["flour"]
     assert flour == pytest.approx(15.9, abs=0.5)
-    assert planned.course.is_marked
+    assert planned.route.is_marked
     cured = made(*HOT_EDITS[:1], HOT_EDITS[2], ("mix", "flour_c", "15.9"), ("mix", "dough_c", "14"), dough=BATCH,
                  setting=HOT)  # fmt: skip
     assert not cured.mixing.refusal
@@ -207,17 +207,17 @@ def test_melted_fat_has_no_crumb_to_keep():
 
 
 def test_minutes_out_of_the_cold_are_counted_for_egg_and_milk():
-    assert made().course.warm_min is None  # butter, flour and water
+    assert made().route.warm_min is None  # butter, flour and water
     few = made(dough=SWEET, count=6)
     out = [
         each
-        for each in few.course.steps
+        for each in few.route.steps
         if each.key in ("mix", "shape", "temper.1", "roll.main", "line", "dock", "weights")
     ]
-    assert few.course.warm_min == pytest.approx(sum(each.minutes for each in out))
-    assert not [remark for remark in few.course.remarks if "out of the cold" in remark.text]
+    assert few.route.warm_min == pytest.approx(sum(each.minutes for each in out))
+    assert not [remark for remark in few.route.remarks if "out of the cold" in remark.text]
     many = made(dough=SWEET, count=60)
-    (said,) = [remark.text for remark in many.course.remarks if "out of the cold" in remark.text]
+    (said,) = [remark.text for remark in many.route.remarks if "out of the cold" in remark.text]
     assert "keep it under 2 h" in said
     assert "Work in two halves" in said
 
@@ -284,9 +284,9 @@ def test_fan_is_lowered_by_rule_or_by_what_was_measured():
 def test_clock_runs_back_from_due_or_on_from_now():
     due = NOW + timedelta(hours=6)
     planned = made(due=due)
-    whole = sum(each.minutes for each in planned.course.along)
+    whole = sum(each.minutes for each in planned.route.along)
     assert planned.clock.start_at == due - timedelta(minutes=whole)
-    assert planned.clock.at(planned.course.steps[-1]) + timedelta(minutes=3) == due
+    assert planned.clock.at(planned.route.steps[-1]) + timedelta(minutes=3) == due
     assert planned.clock.late_min == 0
     assert made().clock.start_at == NOW
 
@@ -294,7 +294,7 @@ def test_clock_runs_back_from_due_or_on_from_now():
 def test_what_is_late_is_said_by_step_and_minutes():
     due = NOW + timedelta(hours=2)
     late = made(due=due).clock
-    whole = sum(each.minutes for each in made().course.along)
+    whole = sum(each.minutes for each in made().route.along)
     assert late.late_min == pytest.approx(whole - 120)
     assert late.late_keys[0] == "weigh"
     assert late.ready_if_now == NOW + timedelta(minutes=whole)
@@ -305,14 +305,14 @@ def test_the_oven_goes_on_in_time():
     planned = made()
     bake, on = step(planned, "bake.on"), step(planned, "oven.on")
     assert on.start_min == pytest.approx(bake.start_min - 20) and "oven.on" in bake.follows
-    holder = next(each for each in planned.course.steps if any("Oven" in said.text for said in each.reminders))
+    holder = next(each for each in planned.route.steps if any("Oven" in said.text for said in each.reminders))
     assert holder.start_min + holder.reminders[-1].after_min == pytest.approx(bake.start_min - 20)
 
 
 def test_a_yeast_dough_without_a_block_is_kneaded_and_proves_in_its_tin_unfolded():
     plain = ((1000, "strong flour"), (480, "whole milk"), (20, "instant dry yeast"), (60, "unsalted butter"))
     planned = made(dough=plain)
-    found = [step.key for step in planned.course.steps]
+    found = [step.key for step in planned.route.steps]
     assert "prove" in found and "chill.1" not in found and not planned.is_laminated
     assert planned.mixing.way == "together"
 

@@ -1,4 +1,4 @@
-"""Courses: each way of working has its own steps, in order, with what hurts said where it applies and only there."""
+"""Routes: each way of working has its own steps, in order, with what hurts said where it applies and only there."""
 
 import math
 from dataclasses import replace
@@ -59,11 +59,11 @@ def made(name, *edits, **setting):
 
 
 def keys(planned):
-    return [step.key for step in planned.course.steps]
+    return [step.key for step in planned.route.steps]
 
 
 def step(planned, key):
-    return next(each for each in planned.course.steps if each.key == key)
+    return next(each for each in planned.route.steps if each.key == key)
 
 
 def comes_before(planned, *wanted):
@@ -114,7 +114,7 @@ def test_crackers_are_docked_all_over_and_carry_no_weights():
     # 16 min at 3 mm, × (2.5 ÷ 3)^1.3; they lose 18 %.
     assert step(planned, "bake.main").wait_min == math.ceil(16 * (2.5 / 3) ** 1.3)
     assert planned.bake.baked_g[0] == pytest.approx(0.82 * planned.pieces[0].net_g)
-    assert planned.course.shrink[0].hold == 0.85  # free and docked
+    assert planned.route.shrink[0].hold == 0.85  # free and docked
 
 
 def test_a_lidded_pie_is_sealed_and_vented_and_its_base_is_not_docked():
@@ -132,7 +132,7 @@ def test_a_pulled_roll_rests_warm_and_oiled_and_is_never_chilled():
     assert not {"rest.1", "chill.1", "roll.main", "temper.1"} & set(keys(planned))
     assert step(planned, "rest.warm").place_c == 21
     # Kneaded to stretch: pull 80 × G before it rests.
-    assert planned.course.traced[0].pull[0] == pytest.approx(80 * planned.course.gluten)
+    assert planned.route.traced[0].pull[0] == pytest.approx(80 * planned.route.gluten)
 
 
 def test_a_slab_is_cut_only_after_it_has_set():
@@ -146,7 +146,7 @@ def test_what_is_pressed_in_is_chilled_but_neither_rolled_nor_rested():
     planned = made("pressed in")
     assert comes_before(planned, "mix", "press", "chill.1", "bake.off")
     assert not {"rest.1", "temper.1", "roll.main", "shape"} & set(keys(planned))
-    assert planned.course.gluten == 0 and planned.course.shrink[0].pull == 0
+    assert planned.route.gluten == 0 and planned.route.shrink[0].pull == 0
     assert "pull" not in {ask.reason for ask in step(planned, "chill.1").asks if ask.minutes}
 
 
@@ -154,19 +154,19 @@ def test_a_free_form_tart_folds_its_border_in_before_the_cold():
     planned = made("free-form")
     assert comes_before(planned, "roll.main", "fill.border", "fold_in", "chill.1", "bake.main")
     assert "Leave 50 mm clean" in step(planned, "fill.border").look
-    assert planned.course.shrink[0].hold == 1
+    assert planned.route.shrink[0].hold == 1
 
 
 def test_pieces_worked_in_different_ways_have_no_course_and_say_why():
     items = (MAKES["hand pies"][1], MAKES["custard tart"][1])
     planned = plan(PlanInputs(lines(*HARBOUR), items))
-    assert planned.course is None
-    assert "worked in different ways" in planned.no_course
+    assert planned.route is None
+    assert "worked in different ways" in planned.no_route
     assert planned.dough_g and planned.mixing
 
 
 def frozen_bare(planned):
-    return "weights" not in keys(planned) and planned.course.traced[-1].trace.is_frozen
+    return "weights" not in keys(planned) and planned.route.traced[-1].trace.is_frozen
 
 
 @pytest.mark.parametrize(
@@ -194,7 +194,7 @@ def test_a_sheet_rolled_at_once_is_chilled_flat_and_sooner_cold():
     cools = [next(ask.minutes for ask in step(p, "rest.1").asks if ask.reason == "temperature") for p in (flat, thick)]
     assert cools[0] < cools[1] / 3
     # The pull of the pin relaxes in the rest too: less of it is left for the oven.
-    assert flat.course.shrink[0].pull < thick.course.shrink[0].pull
+    assert flat.route.shrink[0].pull < thick.route.shrink[0].pull
     at_once = made("custard tart", ("roll.main", "school", "sheet"), ("rest.1", "school", "none"))
     assert "rest.1" not in keys(at_once)
 
@@ -205,17 +205,17 @@ def test_weights_come_out_when_the_school_says():
     assert comes_before(cold, "bake.on", "cool", "weights.off") and "bake.off" not in keys(cold)
     assert "weights.off" not in keys(edge)
     sealed = made("custard tart", ("bake.on", "off", "cold"))
-    assert "seal" not in keys(sealed) and any("seal the base then" in each.text for each in sealed.course.remarks)
+    assert "seal" not in keys(sealed) and any("seal the base then" in each.text for each in sealed.route.remarks)
 
 
 def test_between_sheets_there_is_no_flour_and_more_time():
     bench, sheets = made("hand pies"), made("hand pies", ("roll.main", "on", "sheets"))
     assert "of plain flour" in step(bench, "roll.main").look and "no flour" in step(sheets, "roll.main").look
     # 0.3 mm of still air on each face: 1 ÷ (1/9 + 0.0003/0.026) = 8.15 above, 19.4 below, so that heat comes slower.
-    assert sheets.course.window.minutes == pytest.approx(bench.course.window.minutes * 34 / (8.15 + 19.4), rel=0.1)
+    assert sheets.route.window.minutes == pytest.approx(bench.route.window.minutes * 34 / (8.15 + 19.4), rel=0.1)
     assert any(
         "breaks on a floured bench" in each.text
-        for each in made("tartlets", ("roll.main", "on", "floured")).course.remarks
+        for each in made("tartlets", ("roll.main", "on", "floured")).route.remarks
     )
 
 
@@ -227,7 +227,7 @@ def test_one_half_rests_while_the_other_is_rolled():
     assert in_turn == pytest.approx(step(once, "roll.main").hands_min, rel=0.005)
     half_mm = math.sqrt(25 * once.pieces[0].item.thickness_mm)
     assert f"to {half_mm:.0f} mm" in step(halves, "roll.first").look
-    highest = [max(max(each.pull) for each in planned.course.traced) for planned in (halves, once)]
+    highest = [max(max(each.pull) for each in planned.route.traced) for planned in (halves, once)]
     assert highest[0] < highest[1]
     single = made("free-form", ("roll.main", "school", "halves"))
     assert ("roll.first" in keys(single)) == (MAKES["free-form"][1].count > 1)
@@ -260,7 +260,7 @@ def test_a_step_of_ones_own_takes_the_dough_along():
     whole = made("hand pies", ("rest.1", "minutes", "60"))
     assert comes_before(split, "shape", "own.1", "rest.1")
     assert step(split, "rest.1").dough_c == pytest.approx(step(whole, "rest.1").dough_c, abs=0.1)
-    assert split.course.shrink[0].pull == pytest.approx(whole.course.shrink[0].pull, abs=0.1)
+    assert split.route.shrink[0].pull == pytest.approx(whole.route.shrink[0].pull, abs=0.1)
     assert split.unused_edits == ()
     after = made("hand pies", *own[:1], ("own.1", "after", "bake"), *own[2:])
     assert comes_before(after, "bake.main", "own.1", "cool.filled")
@@ -275,8 +275,8 @@ def test_steps_move_only_where_they_may():
     assert firm[0] < firm[1]
     refused = made("hand pies", ("chill.1", "after", "bake"))
     assert keys(refused) == keys(usual) and refused.unused_edits[0].edit.step_key == "chill.1"
-    assert "chill.1" not in may_follow(usual.course.order, "glaze") or comes_before(usual, "chill.1", "glaze")
-    assert may_follow(usual.course.order, "mix") == {}
+    assert "chill.1" not in may_follow(usual.route.order, "glaze") or comes_before(usual, "chill.1", "glaze")
+    assert may_follow(usual.route.order, "mix") == {}
 
 
 def test_minutes_of_hands_and_notes_are_the_makers_own():
@@ -287,7 +287,7 @@ def test_minutes_of_hands_and_notes_are_the_makers_own():
 
 @pytest.mark.parametrize("name", sorted(MAKES))
 def test_every_wait_takes_the_minutes_of_its_maker(name):
-    for each in made(name).course.steps:
+    for each in made(name).route.steps:
         if each.is_wait:
             own = made(name, (each.key, "minutes", f"{each.wait_min + 7:g}"))
             found = step(own, each.key)
@@ -316,14 +316,14 @@ SAID = {  # caution: the makes, and the steps of theirs, that carry it
 
 
 def carries(planned):
-    return {each.key for each in planned.course.steps if each.caution}
+    return {each.key for each in planned.route.steps if each.caution}
 
 
 @pytest.mark.parametrize("key", sorted(SAID))
 def test_a_caution_stands_where_it_applies_and_only_there(key):
     text = next(each.text for each in cautions() if each.key == key)
     found = {
-        (name, each.key) for name in MAKES for each in made(name).course.steps if text.split("{")[0] in each.caution
+        (name, each.key) for name in MAKES for each in made(name).route.steps if text.split("{")[0] in each.caution
     }
     assert found == SAID[key]
 
@@ -390,17 +390,17 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
     due = NOW + timedelta(hours=due_in)
     placed = [Edit(step, "place", place) for step in ("rest.1", "chill.1")]
     planned = plan(PlanInputs(lines(*dough), (item,), setting=setting, due_at=due, now=NOW), placed)
-    assert planned.course is not None, (planned.problems, planned.no_course)
-    kind = route_kinds()[planned.course.kind]
+    assert planned.route is not None, (planned.problems, planned.no_route)
+    kind = route_kinds()[planned.route.kind]
     order = [entry.partition("@")[0] for entry in kind.steps]
     if "line" in order:
         order.insert(order.index("line"), "cut")  # of small ones in number
-    along = [each.key for each in planned.course.along if each.key != "dock"]
+    along = [each.key for each in planned.route.along if each.key != "dock"]
     places = [order.index("bake" if key.startswith("bake.") else key) for key in along]
     assert places == sorted(places)
-    ends = {each.key: each.start_min + each.minutes for each in planned.course.steps}
+    ends = {each.key: each.start_min + each.minutes for each in planned.route.steps}
     busy = []
-    for each in planned.course.steps:
+    for each in planned.route.steps:
         assert each.why and each.look and each.wrong, each.key
         assert each.minutes > 0, each.key
         assert all(ends[key] <= each.start_min + 1e-6 for key in each.follows), each.key
@@ -410,8 +410,8 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
         busy += [(each.start_min, each.start_min + each.hands_min)] if each.hands_min else []
     # One pair of hands does one thing at a time.
     assert all(end <= start + 1e-6 for (_, end), (start, _) in pairwise(busy))
-    assert min(each.start_min for each in planned.course.steps) == 0
-    assert sum(each.minutes for each in planned.course.along) <= max(ends.values()) + 1e-6
+    assert min(each.start_min for each in planned.route.steps) == 0
+    assert sum(each.minutes for each in planned.route.along) <= max(ends.values()) + 1e-6
     assert planned.clock.ready_at == due
     assert due - planned.clock.start_at == timedelta(minutes=max(ends.values()))
 
@@ -462,10 +462,10 @@ def test_a_scalded_dough_is_worked_warm_and_chilled_only_when_it_is_filled():
     assert comes_before(planned, *wanted, "chill.1", "glaze", "bake.main")
     assert not {"rest.1", "temper.1", "roll.main", "dock"} & set(keys(planned))
     assert step(planned, "cool.warm").dough_c == pytest.approx(45, abs=1.5)
-    assert step(planned, "chill.1").dough_c < 20 and not planned.course.is_marked
+    assert step(planned, "chill.1").dough_c < 20 and not planned.route.is_marked
     assert "scald" in step(planned, "boil").caution
     # Fat and liquid of the whole mix.
     grams = (150 + 210) * planned.dough_g * 0.98 / sum(g for g, _ in RAISED)
     assert f"{grams:,.0f} g of fat and liquid" in step(planned, "boil").look
     crackers = plan(PlanInputs(scalded, (MAKES["crackers"][1],), now=NOW))
-    assert crackers.course is None and "not made of a scalded dough" in crackers.no_course
+    assert crackers.route is None and "not made of a scalded dough" in crackers.no_route

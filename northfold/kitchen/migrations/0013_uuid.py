@@ -1,0 +1,23 @@
+"""Each ingredient gets a name of its own in the whole world, by which another kitchen knows it again."""
+
+import uuid
+
+from django.db import migrations, models
+
+
+def name_each(apps, schema_editor):
+    rows = apps.get_model("kitchen", "Ingredient").objects
+    for number in rows.values_list("pk", flat=True):
+        rows.filter(pk=number).update(uuid=uuid.uuid4())
+
+
+class Migration(migrations.Migration):
+    dependencies = [("kitchen", "0012_active_dry_yeast")]
+
+    operations = [
+        migrations.AddField("ingredient", "uuid", models.UUIDField(null=True, editable=False)),
+        migrations.RunPython(name_each, migrations.RunPython.noop),
+        migrations.AlterField(
+            "ingredient", "uuid", models.UUIDField(default=uuid.uuid4, unique=True, editable=False)
+        ),
+    ]
