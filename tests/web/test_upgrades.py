@@ -1,20 +1,29 @@
 """Data of every version that landed is brought up to date, and all that was begun or finished under it still opens."""
 
+import json
 import lzma
 from contextlib import ExitStack
 from pathlib import Path
 
 import pytest
 from django.contrib.auth import get_user_model
+from django.db import connection
 from django.test import Client
 
 from northfold.bench import services as bench
 from northfold.core.version import CORE_VERSION
-from northfold.dough.models import Draft, FormulaVersion, VersionFacts
+from northfold.dough import formats
+from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
+from northfold.kitchen.models import Ingredient
+from northfold.makes import freezing
 from northfold.makes.models import FrozenPlan, Make
+from northfold.records.models import Result
+from northfold.stock.models import Lot
 from tests.other_data import in_place_of_ours
 
 GOLDEN = sorted((Path(__file__).parents[1] / "golden").glob("*.sqlite3.xz"))
+# A database for each number that frozen plans and drafts have carried.
+OF_EACH_FORMAT = {1: "02777fa", 2: "0400b66"}
 STAGES = ("dough", "size", "fold", "steps", "steps/card", "cold", "bake", "weigh", "result")
 
 
@@ -41,7 +50,8 @@ def one_of_each(makes):
     """Of each route that makes were planned by one make under way, and one that is over."""
     found = {}
     for make in makes:
-        route = make.frozen_plans.first().plan.get("course") or {}
+        plan = make.frozen_plans.first().plan
+        route = plan.get("route") or plan.get("course") or {}
         found[make.state, route.get("kind")] = make
     return list(found.values())
 
@@ -54,6 +64,35 @@ def pages_of(makes):
 
 def test_there_is_a_database_of_each_version_that_landed():
     assert len(GOLDEN) >= 9
+
+
+@pytest.mark.parametrize(("number", "name"), OF_EACH_FORMAT.items())
+def test_there_is_a_database_of_each_format(bring_up, number, name):
+    assert set(OF_EACH_FORMAT) == set(range(1, max(freezing.FORMAT, formats.FORMAT) + 1))
+    bring_up(next(file for file in GOLDEN if name in file.name))
+    assert {frozen.plan.get("format", 1) for frozen in FrozenPlan.objects.all()} == {number}
+    with connection.cursor() as cursor:
+        cursor.execute("select payload from dough_draft")
+        assert {json.loads(payload).get("format", 1) for (payload,) in cursor.fetchall()} == {number}
+    # Whichever it was, it is read in the present one.
+    assert {draft.payload["format"] for draft in Draft.objects.all()} == {formats.FORMAT}
+
+
+def test_a_plan_in_which_the_route_was_a_course_is_read_and_one_of_tomorrow_is_not():
+    old = {"course": None, "no_course": "why", "edits": [{"step_key": "weigh", "field": "course", "value": "hand"}]}
+    found = freezing.upgraded(old)
+    assert (found["route"], found["no_route"], found["edits"][0]["field"]) == (None, "why", "route")
+    for upgraded in (freezing.upgraded, formats.upgraded):
+        with pytest.raises(ValueError, match="reads up to"):
+            upgraded({"format": 99, "lines": []})
+
+
+def test_every_row_that_is_exchanged_has_a_name_of_its_own(bring_up):
+    bring_up(GOLDEN[0])
+    for model in (Formula, Make, Lot, Result, Ingredient):
+        names = list(model.objects.values_list("uuid", flat=True))
+        assert None not in names and len(set(names)) == len(names), model
+    assert Formula.objects.exists() and Ingredient.objects.exists()
 
 
 @pytest.mark.parametrize("file", GOLDEN, ids=lambda file: file.name.split(".")[0])
