@@ -14,6 +14,7 @@ from northfold.core.errors import CoreError
 from northfold.core.formula.liquid import SCALE_G
 from northfold.core.method import implied_friction
 from northfold.core.method.advice.place_readings import REST
+from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.mixing import PROBE_K
 from northfold.core.method.route import progress
 from northfold.kitchen.models import Evidence
@@ -138,7 +139,7 @@ def _learn_thirst(run: Run, values: Mapping[str, Any]) -> None:
 
 def _learn_friction(run: Run, values: Mapping[str, Any]) -> None:
     """The last probe of the mixed dough tells how much the work warmed it."""
-    probes = [probe for probe in run.progress.probes if probe.step_key == progress.MIX]
+    probes = [probe for probe in run.progress.probes if probe.step_key == step_keys.MIX]
     found = implied_friction(run.plan, probes[-1].c) if probes else None
     if found is not None:
         tool, start_k, measured_k = found
@@ -156,7 +157,7 @@ def _learn_place(run: Run, values: Mapping[str, Any]) -> None:
     """Two probes of the resting dough, or one and that of the mix, tell how its place takes heat."""
     resting = run.progress.state(REST)
     probes = [probe for probe in run.progress.probes if probe.step_key == REST]
-    mixed = [probe for probe in run.progress.probes if probe.step_key == progress.MIX]
+    mixed = [probe for probe in run.progress.probes if probe.step_key == step_keys.MIX]
     if resting is None or resting.started_at is None or not probes:
         return
     first, start = (probes[0], probes[0].at) if len(probes) > 1 else (mixed[-1] if mixed else None, resting.started_at)

@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST
 
 from northfold.bench import queries, services
 from northfold.core.errors import CoreError
+from northfold.core.method.choices import step_keys
 from northfold.makes.models import Make
 from northfold.makes.pages import stage
 from northfold.makes.panel import pieces_in_short
@@ -51,7 +52,7 @@ def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
 
 
 def _weighs(run: queries.Run) -> bool:
-    return run.progress.current is not None and run.progress.current.step.key == "weigh"
+    return run.progress.current is not None and run.progress.current.step.key == step_keys.WEIGH
 
 
 def _mood(request: HttpRequest) -> str:

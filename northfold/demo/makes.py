@@ -19,6 +19,7 @@ from northfold.core.heat.conduction import conduct
 from northfold.core.learning.shrink import POINTS
 from northfold.core.method.advice.place_readings import REST
 from northfold.core.method.advice.rolled_dough import rolled_dough_of
+from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
 from northfold.core.method.route.step import Step
 from northfold.dough.models import Formula, FormulaVersion
@@ -63,16 +64,16 @@ class Past:
 LIDDED = {"cover": "lid", "heap_mm": 25.0, "overhang_mm": 25.0, "thickness_mm": 4.0, "trimming": "tucked",
           "filling": "beetroot and barley", "slices": 8}  # fmt: skip
 PAST = [
-    Past(66, TART, "Straight flan tin", 6, FLUSH, (("rest.1", "school", "half"),), ("shrank",), "nearly"),
+    Past(66, TART, "Straight flan tin", 6, FLUSH, ((step_keys.REST, "school", "half"),), ("shrank",), "nearly"),
     Past(59, TARTLET, "Tartlet tin", 24, FLUSH),
     Past(52, PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, (), ("cracked_edge",), "nearly", "Cheese grated coarse."),
     Past(45, TART, "Straight flan tin", 8, FLUSH, (), ("shrank",), "wanted", "Rested the full hour this time."),
     Past(38, QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0}, (), ("crumbled",), "not_yet", "Corners crumbled."),
-    Past(31, TART, "Straight flan tin", 6, FLUSH, (("weights", "use", "none"),), ("slumped",), "nearly",
+    Past(31, TART, "Straight flan tin", 6, FLUSH, ((step_keys.WEIGHTS, "use", "none"),), ("slumped",), "nearly",
          "Warm afternoon, 27 in the room; walls slid down.", slumped=True),
     Past(26, TARTLET, "Tartlet tin", 30, FLUSH, (), (), "wanted", "Even, crisp."),
-    Past(21, PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, (("chill.1", "minutes", "45"),), (), "wanted"),
-    Past(17, TART, "Straight flan tin", 6, FLUSH, (("chill.1", "minutes", "60"),), (), "wanted"),
+    Past(21, PIE, "Deep pie dish", 4, {"thickness_mm": 4.0}, ((step_keys.CHILL, "minutes", "45"),), (), "wanted"),
+    Past(17, TART, "Straight flan tin", 6, FLUSH, ((step_keys.CHILL, "minutes", "60"),), (), "wanted"),
     Past(12, QUINCE, "Long tart tin", 2, {"thickness_mm": 4.0}, (), (), "wanted", "Two grams more husk held it."),
     Past(8, TARTLET, "Tartlet tin", 24, FLUSH, (), ("domed",), "wanted", "One tray not docked.", doubtful=True),
     Past(4, PIE, "Deep pie dish", 5, {"thickness_mm": 4.0}, (), (), "wanted", "Rim held after the longer chill."),
@@ -109,35 +110,35 @@ SHAPED = [
 
 # The same work in two schools: formula, tin or shape, pieces, item, and the step edits of each school.
 HAND_PIE = {"heap_mm": 14.0, "filling": "potato and dill", "filling_g": 90.0, "offcuts": "rerolled"}
-NIGHT = ("rest.1", "school", "night")
+NIGHT = (step_keys.REST, "school", "night")
 SCHOOLED = [
-    ("Chestnut custard tart crust", "Fluted tart tin", 4, {}, [("bake.off", "until", "part")]),
+    ("Chestnut custard tart crust", "Fluted tart tin", 4, {}, [(step_keys.BAKE_OFF, "until", "part")]),
     ("Chestnut custard tart crust", "Fluted tart tin", 4, {},
-     [("bake.off", "until", "part"), ("weights", "use", "frozen"), NIGHT]),
-    (TARTLET, "Tartlet tin", 24, FLUSH, [("dock", "when", "after"), ("roll.main", "school", "sheet")]),
+     [(step_keys.BAKE_OFF, "until", "part"), (step_keys.WEIGHTS, "use", "frozen"), NIGHT]),
+    (TARTLET, "Tartlet tin", 24, FLUSH, [(step_keys.DOCK, "when", "after"), (step_keys.ROLL, "school", "sheet")]),
     ("Potato-and-dill hand pie dough", "Hand pie", 24, HAND_PIE,
-     [("mix", "fat", "frozen"), ("mix", "method", "grater")]),
+     [(step_keys.MIX, "fat", "frozen"), (step_keys.MIX, "method", "grater")]),
     ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"},
-     [("mix", "method", "processor"), ("rest.1", "school", "half")]),
-    (PIE, "Deep pie dish", 6, LIDDED, [("mix", "method", "processor"), NIGHT]),
+     [(step_keys.MIX, "method", "processor"), (step_keys.REST, "school", "half")]),
+    (PIE, "Deep pie dish", 6, LIDDED, [(step_keys.MIX, "method", "processor"), NIGHT]),
     ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0}, []),
     ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0},
-     [("rest.warm", "minutes", "120")]),
+     [(step_keys.REST_WARM, "minutes", "120")]),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0}, []),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0},
-     [("mix", "method", "paddle"), ("rest.1", "school", "two")]),
+     [(step_keys.MIX, "method", "paddle"), (step_keys.REST, "school", "two")]),
     (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
-     [("mix", "fat", "soft")]),
+     [(step_keys.MIX, "fat", "soft")]),
     (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
-     [("mix", "method", "processor"), ("weights", "use", "frozen")]),
+     [(step_keys.MIX, "method", "processor"), (step_keys.WEIGHTS, "use", "frozen")]),
     ("Smoked-fish raised crust", "Raised pie mould", 6,
      {"cover": "lid", "heap_mm": 10.0, "overhang_mm": 25.0, "thickness_mm": 5.0, "trimming": "tucked",
-      "filling": "smoked fish and leek"}, [("rim", "style", "rope")]),
+      "filling": "smoked fish and leek"}, [(step_keys.RIM, "style", "rope")]),
     ("Plain puff shells", "Puff shell", 60, {"thickness_mm": 5.0}, []),
     ("Plain puff shells", "Puff shell", 60, {"thickness_mm": 5.0},
-     [("lock", "start", "inverse"), ("turns", "own", "4 3 4 3")]),
+     [(step_keys.LOCK, "start", "inverse"), (step_keys.TURNS, "own", "4 3 4 3")]),
     ("Cardamom morning coils", "Morning coil", 60, {"thickness_mm": 4.0},
-     [("turns", "folds", "double_single"), ("cold.1", "minutes", "720")]),
+     [(step_keys.TURNS, "folds", "double_single"), ("cold.1", "minutes", "720")]),
 ]  # fmt: skip
 
 # Which of them became methods of the kitchen, under what name.
@@ -228,7 +229,7 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
         if step.apart:
             continue
         at = max([at, *(free_at[key] for key in step.follows if key in free_at)])
-        if step.key == "weigh":
+        if step.key == step_keys.WEIGH:
             for index, (line, scaled) in enumerate(zip(run.plan.inputs.lines, run.plan.scaled, strict=True)):
                 share = scatter.gauss(1.0, 0.012) if line.ingredient.role == "liquid" else 1.0
                 grams = round(scaled.weigh_g * share)
@@ -244,13 +245,13 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
         if at + length > until:
             return at
         at += length
-        if step.key == "mix" and run.plan.doses:
+        if step.key == step_keys.MIX and run.plan.doses:
             dose = run.plan.doses[0]
             flour = main_flour(run.plan.inputs.lines)
             took = TRUE_THIRST.get(flour, 1.0) * scatter.gauss(1.0, 0.02)
             used = {"line": dose.index, "grams": round(dose.written_g + (took - 1) * dose.free_g)}
             _tap(user, make, progress.WEIGHED, step.key, at - timedelta(seconds=40), scatter, used)
-        if step.key == "mix" and step.dough_c is not None:
+        if step.key == step_keys.MIX and step.dough_c is not None:
             reading = round(step.dough_c + scatter.gauss(0, 0.8), 1)
             _tap(user, make, progress.PROBED, step.key, at - timedelta(seconds=20), scatter, {"c": reading})
         if step.key == REST and step.wait_min >= 30:

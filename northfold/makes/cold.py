@@ -16,9 +16,11 @@ from northfold.core.method.advice.hot_kitchen import not_today
 from northfold.core.method.advice.place_readings import REST
 from northfold.core.method.advice.rolled_dough import RolledDough, rolled_dough_of
 from northfold.core.method.advice.sooner import WANTED_MIN, WANTED_RANGE_MIN, ways_there
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.pictures.trace import trace_picture
 from northfold.core.method.reckon.mixing import SCALDED
+from northfold.core.method.route.step import Step
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Evidence
 from northfold.makes.forms import ReadingForm, RoomForm
@@ -27,6 +29,16 @@ from northfold.makes.step_fields import Field, Fields
 from northfold.web.clock import NoSuchTime, next_time
 
 WANTED = "rollable"
+# The steps whose fields move the trace.
+MOVES_TRACE = (
+    step_keys.SHAPE,
+    step_keys.REST,
+    step_keys.REST_WARM,
+    step_keys.COOL_WARM,
+    step_keys.TEMPER,
+    step_keys.ROLL,
+    step_keys.CHILL,
+)
 
 
 @dataclass(frozen=True)
@@ -43,7 +55,7 @@ def mixed_at(plan: Plan) -> datetime | None:
     """When the mixing is over; None where nothing is timed."""
     if plan.clock is None or plan.route is None:
         return None
-    mix = next((step for step in plan.route.steps if step.key == "mix"), None)
+    mix = next((step for step in plan.route.steps if step.key == step_keys.MIX), None)
     return None if mix is None else plan.clock.at(mix) + timedelta(minutes=mix.minutes)
 
 
@@ -90,12 +102,11 @@ def takes_of(case: RolledDough, wanted_min: float) -> dict[str, Take]:
     return found | {f"change.{change.key}": change.takes for change in answers(case.plan).changes}
 
 
-def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[str, list[Field]]]:
+def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[Step, list[Field]]]:
     """What moves the trace, step by step, as it can be overridden."""
     route = thread.plan.route
-    wanted = ("shape", "rest.1", "rest.warm", "cool.warm", "temper.1", "roll.main", "chill.1")
-    steps = [step for step in route.steps if step.key in wanted] if route else []
-    return [(step.name, fields.of_step(step)) for step in steps]
+    steps = [step for step in route.steps if step.key in MOVES_TRACE] if route else []
+    return [(step, fields.of_step(step)) for step in steps]
 
 
 def _place_context(case: RolledDough | None) -> dict[str, Any]:
@@ -124,7 +135,7 @@ def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     """The crumb, the dough's trace with what moves it, and the place that it rests in."""
     plan, route = thread.plan, thread.plan.route
     # What is said of the mix stands beside the crumb; on the trace only the rest.
-    remarks = [remark for remark in route.remarks if remark.step_key != "mix"] if route else []
+    remarks = [remark for remark in route.remarks if remark.step_key != step_keys.MIX] if route else []
     case = rolled_dough_of(plan)
     blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
     picture = None

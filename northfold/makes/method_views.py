@@ -16,6 +16,7 @@ from northfold.core.errors import CoreError
 from northfold.core.fold.pictures import film_plot, from_above, section
 from northfold.core.method.advice.before_starting import before_starting
 from northfold.core.method.advice.rolled_dough import rolled_dough_of
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.pictures.heat_line import heat_picture
 from northfold.core.method.reckon.baking import bake_class
 from northfold.core.method.rules.laminate import turns_in_words
@@ -81,7 +82,7 @@ def _fold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     """The lamination: its stages, films and turns."""
     plan, fold = thread.plan, thread.plan.fold
     route = plan.route
-    turns = [step for step in route.steps if step.key.startswith(TURN_STEPS)] if route else []
+    turns = [step for step in route.steps if _is_of_fold(step.key)] if route else []
     return {
         "fold": fold,
         "fold_fields": fields.of_fold(),
@@ -90,12 +91,15 @@ def _fold(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "section": section(fold) if fold else None,
         "films": film_plot(fold) if fold else None,
         "turn_rows": [row for row in step_rows(plan, fields) if row.step in turns],
-        "fold_remarks": [r for r in route.remarks if r.step_key.startswith(TURN_STEPS)] if route else [],
+        "fold_remarks": [r for r in route.remarks if _is_of_fold(r.step_key)] if route else [],
     }
 
 
-# The steps of a lamination, as they are listed for the bench.
-TURN_STEPS = ("block", "rest.1", "temper.1", "fat.slab", "lock", "turn.", "cold.", "temper.t", "roll.main", "prove")
+def _is_of_fold(step_key: str) -> bool:
+    kind = kind_of(step_key)
+    return kind is not None and kind.laminates
+
+
 STAGES = {"steps": _steps, "fold": _fold, "cold": cold_context, "bake": _bake}
 
 

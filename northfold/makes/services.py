@@ -11,17 +11,18 @@ from django.utils import timezone
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.method import Edit, Plan, Setting
 from northfold.core.method.advice.place_readings import check_reading, expected_reading
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import NUMBERS, OWN, WORDS, Take, read_number
 from northfold.core.method.choices.finishes import GLAZES, SEALS
 from northfold.core.method.choices.schools import questions
+from northfold.core.method.choices.step_kinds import is_known, kind_of
 from northfold.core.method.reckon.baking import UNTIL
 from northfold.core.method.reckon.cold_form import DISC, FORMS, USUAL_MM
 from northfold.core.method.reckon.lamination import read_folds
 from northfold.core.method.reckon.mixing import PROBE_K
 from northfold.core.method.route.order import may_follow, name_of, next_own_key
-from northfold.core.method.route.routes import OPTIONAL, SKIPPED
+from northfold.core.method.route.routes import SKIPPED
 from northfold.core.method.route.step import Route
-from northfold.core.method.route.texts import is_known
 from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, starts_from
 from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION
@@ -171,7 +172,7 @@ def edit_step(
     if field in NUMBERS:
         value = f"{read_number(field, value):g}"
     elif field in WORDS:
-        if field != "note" and not step_key.startswith(OWN) and (step_key, field) != ("turns", "own"):
+        if field != "note" and not step_key.startswith(OWN) and (step_key, field) != (step_keys.TURNS, "own"):
             raise UnknownEdit(step_key, field)
         if field == "own":
             read_folds(value)
@@ -224,17 +225,17 @@ def allowed_words(setting: Setting, step_key: str, field: str, route: Route | No
     for question in questions().values():
         if (question.step, question.field) == (step_key, field):
             return question.names
-    if (step_key, field) in (("glaze", "with"), ("seal", "with")):
-        return dict(GLAZES if step_key == "glaze" else SEALS)
-    if field == "skip" and step_key in OPTIONAL:
+    if (step_key, field) in ((step_keys.GLAZE, "with"), (step_keys.SEAL, "with")):
+        return dict(GLAZES if step_key == step_keys.GLAZE else SEALS)
+    if field == "skip" and (kind := kind_of(step_key)) and kind.optional:
         return SKIPPED
-    if (step_key, field) == ("shape", "form"):
+    if (step_key, field) == (step_keys.SHAPE, "form"):
         return dict(FORMS)
-    if field == "place" and not step_key.startswith("bake"):
+    if field == "place" and not step_key.startswith(step_keys.BAKE_):
         return {place.key: place.name for place in setting.places}
-    if (step_key, field) == ("bake.off", "oven"):
+    if (step_key, field) == (step_keys.BAKE_OFF, "oven"):
         return {oven.key: oven.name for oven in setting.ovens}
-    if (step_key, field) == ("bake.off", "until"):
+    if (step_key, field) == (step_keys.BAKE_OFF, "until"):
         return dict(UNTIL)
     return {}
 
@@ -253,7 +254,7 @@ def plan_says(planned: Plan, step_key: str, field: str) -> str:
     if field == "thickness_mm":
         form = next((edit.value for edit in planned.edits if edit.field == "form"), DISC)
         usual = USUAL_MM.get(form, USUAL_MM[DISC])
-        return f"{usual:g}" if step_key == "shape" else f"{planned.pieces[0].item.thickness_mm:g}"
+        return f"{usual:g}" if step_key == step_keys.SHAPE else f"{planned.pieces[0].item.thickness_mm:g}"
     return ""
 
 
@@ -317,7 +318,7 @@ def trim_all(make: Make, trimming: str) -> None:
     if not make.is_planned:
         raise StartedMake
     if trimming not in TRIMMING:
-        raise UnknownEdit("line", "trimming")
+        raise UnknownEdit(step_keys.LINE, "trimming")
     for item in make.items.all():
         if trimming == FLUSH:
             item.overhang_mm = 0.0

@@ -21,6 +21,7 @@ from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method import Plan
 from northfold.core.method.advice.leftovers import eggs_wanted
 from northfold.core.method.advice.scale_notes import scale_notes
+from northfold.core.method.choices import step_keys
 from northfold.core.shape.blanks import APART, Item, Piece, Portion, filling_of, portion, starts_from
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.fitting import enough, most_of, remarks, tins_short
@@ -221,7 +222,7 @@ def size(request: HttpRequest, pk: int) -> HttpResponse:
             glaze_g=whole.cleaned_data["glaze_g"] or 0.0,
         )
         if "eggs" in request.POST:
-            services.edit_step(request.user, make, "weigh", "egg", whole.cleaned_data["eggs"])
+            services.edit_step(request.user, make, step_keys.WEIGH, "egg", whole.cleaned_data["eggs"])
     except services.StaleMake:
         return _stale_size(request, make, whole, items)
     except CoreError as error:

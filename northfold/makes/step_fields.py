@@ -5,18 +5,19 @@ from datetime import datetime, timedelta
 
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import OWN, Edited
 from northfold.core.method.choices.finishes import GLAZES, SEALS
 from northfold.core.method.choices.schools import questions
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import finishes_of
 from northfold.core.method.reckon.baking import UNTIL
 from northfold.core.method.reckon.cold_form import DISC, FORMS
 from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
-from northfold.core.method.route.order import may_follow
-from northfold.core.method.route.routes import OPTIONAL, SKIPPED, RouteKind, route_kinds
+from northfold.core.method.route.order import may_follow, name_of
+from northfold.core.method.route.routes import SKIPPED, RouteKind, route_kinds
 from northfold.core.method.route.step import Step
-from northfold.core.method.route.texts import step_texts
 from northfold.core.shape.blanks import TRIMMING
 from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees
@@ -97,14 +98,14 @@ class Fields:
 
     def questions_of(self, step: Step) -> list[Field]:
         """What makers differ on at a step, as menus."""
-        if step.key == "line":
+        if step.key == step_keys.LINE:
             return [self.trimming()]
         return [self.question(key) for key in self.asked if questions()[key].step == step.key]
 
     @property
     def form(self) -> str:
         """How the dough is shaped for the cold."""
-        own = self.own.get(("shape", "form"))
+        own = self.own.get((step_keys.SHAPE, "form"))
         return own.value if own else DISC
 
     @property
@@ -128,7 +129,8 @@ class Fields:
         raised["rolled_on"] = bool(kind and kind.rolls)
         shown = {step.key for step in plan.route.steps} if plan.route else set()
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
-        raised |= {"rim": "rim" in shown, "weights_off": "weights" in shown, "lock_in": "lock" in shown}
+        asked_at = (("rim", step_keys.RIM), ("weights_off", step_keys.WEIGHTS), ("lock_in", step_keys.LOCK))
+        raised |= {question: key in shown for question, key in asked_at}
         # Of a laminated dough it is asked under Fold, of another it is the way to have it folded.
         raised["folds"] = fats and not plan.is_laminated
         if plan.is_laminated:
@@ -140,7 +142,7 @@ class Fields:
         kinds = {piece.item.trimming for piece in self.plan.pieces}
         value = kinds.pop() if len(kinds) == 1 else ""
         choices = dict(TRIMMING) if value else {"": "by piece, see Size", **TRIMMING}
-        return Field("line", "trimming", "Trim", value, choices=choices)
+        return Field(step_keys.LINE, "trimming", "Trim", value, choices=choices)
 
     def of_step(self, step: Step) -> list[Field]:
         """What of a step can be overridden."""
@@ -152,22 +154,23 @@ class Fields:
             found.append(
                 self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
             )
-        if step.key.startswith((OWN, *PLACED_FAMILIES)) or step.key in PLACED:
+        kind = kind_of(step.key)
+        if kind is None or kind.placed:
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
             if step.place_key and step.place_key not in places:
                 places = {step.place_key: step.place, **places}
             found.append(
                 self.make(step.key, "place", "Place", step.place_key, choices=places, edited=marks.get("place"))
             )
-        if step.key in OPTIONAL:
+        if kind and kind.optional:
             found.append(self.skip(step.key, ""))
         form = self.form
-        if step.key == "shape":
-            found.append(self.make("shape", "form", "Form", form, choices=dict(FORMS)))
-            own = self.own.get(("shape", "parts"))
-            found.append(self.make("shape", "parts", "In parts", own.value if own else "1"))
-        if step.key == "roll.main" or (step.key == "shape" and form != BALL):
-            disc = step.key == "shape"
+        if step.key == step_keys.SHAPE:
+            found.append(self.make(step_keys.SHAPE, "form", "Form", form, choices=dict(FORMS)))
+            own = self.own.get((step_keys.SHAPE, "parts"))
+            found.append(self.make(step_keys.SHAPE, "parts", "In parts", own.value if own else "1"))
+        if step.key == step_keys.ROLL or (step.key == step_keys.SHAPE and form != BALL):
+            disc = step.key == step_keys.SHAPE
             own = self.own.get((step.key, "thickness_mm"))
             usual = services.plan_says(self.plan, step.key, "thickness_mm")
             found.append(
@@ -209,7 +212,7 @@ class Fields:
 
     def put_on(self, step_key: str) -> list[Field]:
         """What is brushed on, where a maker wants something else than the dough allows by itself."""
-        choices = {"glaze": GLAZES, "seal": SEALS}.get(step_key)
+        choices = {step_keys.GLAZE: GLAZES, step_keys.SEAL: SEALS}.get(step_key)
         if choices is None:
             return []
         own = self.own.get((step_key, "with"))
@@ -221,7 +224,7 @@ class Fields:
         return self.make(
             step_key,
             "skip",
-            "This step" if not value else step_texts()[step_key]["name"],
+            "This step" if not value else name_of(step_key),
             value,
             choices={"": "is done", **SKIPPED},
         )
@@ -232,13 +235,13 @@ class Fields:
         if mixing is None:
             return []
         found = [
-            self.make("mix", "flour_c", "Flour", half_degrees(mixing.flour_c), "°C"),
-            self.make("mix", "fat_c", "Fat", half_degrees(mixing.fat_c), "°C"),
+            self.make(step_keys.MIX, "flour_c", "Flour", half_degrees(mixing.flour_c), "°C"),
+            self.make(step_keys.MIX, "fat_c", "Fat", half_degrees(mixing.fat_c), "°C"),
         ]
         if mixing.target_c is not None:
             found.append(
                 self.make(
-                    "mix",
+                    step_keys.MIX,
                     "dough_c",
                     "Dough at most" if mixing.has_ceiling else "Dough wanted",
                     half_degrees(mixing.target_c),
@@ -246,15 +249,17 @@ class Fields:
                 )
             )
         if mixing.liquid_c is not None:
-            found.append(self.make("mix", "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
+            found.append(self.make(step_keys.MIX, "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
             if mixing.way == SCALDED:
                 return found
-            found.append(self.make("mix", "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
-        found.append(self.make("mix", "friction_k", "Warming by the work", f"{round(mixing.friction_k, 1):g}", "°C"))
+            found.append(self.make(step_keys.MIX, "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
+        found.append(
+            self.make(step_keys.MIX, "friction_k", "Warming by the work", f"{round(mixing.friction_k, 1):g}", "°C")
+        )
         for name, label, unit, empty in (("bowl_g", "Steel bowl", "g", "0"), ("bowl_c", "Bowl at", "°C", "")):
-            own = self.own.get(("mix", name))
-            if name == "bowl_g" or ("mix", "bowl_g") in self.own:
-                found.append(self.make("mix", name, label, own.value if own else empty, unit))
+            own = self.own.get((step_keys.MIX, name))
+            if name == "bowl_g" or (step_keys.MIX, "bowl_g") in self.own:
+                found.append(self.make(step_keys.MIX, name, label, own.value if own else empty, unit))
         return found
 
     def of_fold(self) -> list[Field]:
@@ -271,19 +276,20 @@ class Fields:
             return self.make(step, name, label, edit.value if edit else usual, unit, is_words=is_words)
 
         folds = " ".join(str(into) for into in fold.inputs.folds) if fold else ""
-        found.append(own("turns", "own", "or your own", folds, is_words=True))
-        found.append(own("turns", "turn_mm", "Before each fold", f"{fold.inputs.turn_mm:g}" if fold else "8", "mm"))
+        found.append(own(step_keys.TURNS, "own", "or your own", folds, is_words=True))
+        before_mm = f"{fold.inputs.turn_mm:g}" if fold else "8"
+        found.append(own(step_keys.TURNS, "turn_mm", "Before each fold", before_mm, "mm"))
         thickness = f"{lead_piece(plan.pieces).item.thickness_mm:g}" if plan.pieces else ""
-        found.append(own("roll.main", "thickness_mm", "Last sheet", thickness, "mm"))
-        found.append(own("turns", "blocks", "Blocks", f"{fold.blocks}" if fold else ""))
+        found.append(own(step_keys.ROLL, "thickness_mm", "Last sheet", thickness, "mm"))
+        found.append(own(step_keys.TURNS, "blocks", "Blocks", f"{fold.blocks}" if fold else ""))
         if self.question("lock_in").value == "inverse":
             per_100 = (
                 100 * fold.inputs.flour_in_fat_g / (fold.inputs.fat_g - fold.inputs.flour_in_fat_g) if fold else 35
             )
-            found.append(own("lock", "flour_in_fat_g", "Flour in 100 g fat", f"{per_100:.0f}", "g"))
-        if plan.route and any(step.key == "prove" for step in plan.route.steps):
-            proof = next(step for step in plan.route.steps if step.key == "prove")
-            found.append(own("prove", "proof_c", "Proof at", half_degrees(proof.place_c), "°C"))
+            found.append(own(step_keys.LOCK, "flour_in_fat_g", "Flour in 100 g fat", f"{per_100:.0f}", "g"))
+        if plan.route and any(step.key == step_keys.PROVE for step in plan.route.steps):
+            proof = next(step for step in plan.route.steps if step.key == step_keys.PROVE)
+            found.append(own(step_keys.PROVE, "proof_c", "Proof at", half_degrees(proof.place_c), "°C"))
         return found
 
     def of_bake(self) -> list[Field]:
@@ -292,17 +298,14 @@ class Fields:
         if bake is None:
             return []
         ovens = {oven.key: oven.name for oven in self.plan.inputs.setting.ovens}
-        found = [self.make("bake.off", "oven", "Oven", bake.oven.key, choices=ovens)]
+        found = [self.make(step_keys.BAKE_OFF, "oven", "Oven", bake.oven.key, choices=ovens)]
         if self.kind and self.kind.blind:
-            found.append(self.make("bake.off", "until", "Baked", bake.until, choices=dict(UNTIL)))
-        found.append(self.make("bake.off", "oven_c", "Set to", f"{bake.oven_c:g}", "°C"))
-        low = next((stage for stage in bake.stages if stage.key == "bake.low"), None)
-        return [*found, *([self.make("bake.low", "oven_c", "then to", f"{low.oven_c:g}", "°C")] if low else [])]
+            found.append(self.make(step_keys.BAKE_OFF, "until", "Baked", bake.until, choices=dict(UNTIL)))
+        found.append(self.make(step_keys.BAKE_OFF, "oven_c", "Set to", f"{bake.oven_c:g}", "°C"))
+        low = next((stage for stage in bake.stages if stage.key == step_keys.BAKE_LOW), None)
+        return [*found, *([self.make(step_keys.BAKE_LOW, "oven_c", "then to", f"{low.oven_c:g}", "°C")] if low else [])]
 
 
-# Steps whose place is a choice.
-PLACED = ("rest.1", "cool.warm", "rest.warm", "temper.1", "roll.main", "rest.sheet", "chill.1")
-PLACED_FAMILIES = ("cold.", "temper.t")
 # From so much room on it is said between which times a step may begin. [min]
 ROOM_MIN = 5.0
 

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from django.urls import reverse
 from django.utils import timezone
 
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.step import Step
 from northfold.makes import facts
 from northfold.makes.facts import StepInShort
@@ -41,7 +42,7 @@ def bars_of_step(
                 step.name,
                 step.place,
                 is_wait=True,
-                is_oven=step.key.startswith(("bake", "oven")),
+                is_oven=bool((kind := kind_of(step.key)) and kind.oven),
                 is_now=is_now,
                 oven_c=step.place_c or 0.0,
                 is_beside=step.apart,

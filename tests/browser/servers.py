@@ -9,6 +9,7 @@ import subprocess
 import sys
 import time
 import urllib.request
+import uuid
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[2]
@@ -58,8 +59,8 @@ class Server:
     def write(self, *names):
         """Formulas written past the server, as by another process."""
         with contextlib.closing(sqlite3.connect(self.data / "northfold.sqlite3")) as data:
-            sql = "insert into dough_formula (name, tags, created_at) values (?, '[]', '2026-11-27 12:00:00')"
-            data.executemany(sql, [(name,) for name in names])
+            sql = "insert into dough_formula (name, uuid, tags, created_at) values (?, ?, '[]', '2026-11-27 12:00:00')"
+            data.executemany(sql, [(name, uuid.uuid4().hex) for name in names])
             data.commit()
 
     def manage(self, *words, wait=True):

@@ -19,7 +19,7 @@ from northfold.core.method.advice.sooner import ways_there
 from northfold.core.method.pictures.trace import step_width_px, trace_picture
 from northfold.core.method.reckon.tempering import bed_heat
 from tests.core.examples import HARBOUR, SWEET, lines
-from tests.core.test_course import made, step
+from tests.core.test_route import made, step
 
 DOUGH = dough_heat(tuple((line.ingredient, line.grams) for line in lines(*HARBOUR)))
 HOT = Setting(room_c=29)

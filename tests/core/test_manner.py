@@ -12,7 +12,7 @@ from northfold.core.matter import reference_ingredients
 from northfold.core.method import PlanInputs, Schools, Setting, plan
 from northfold.core.method.choices.schools import questions
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block
-from tests.core.test_course import made
+from tests.core.test_route import made
 
 
 def said(dough, room_c=20.0, **schools):

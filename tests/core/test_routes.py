@@ -13,10 +13,12 @@ from hypothesis import strategies as st
 from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.method import Edit, PlanInputs, Schools, Setting, plan
 from northfold.core.method.advice.before_starting import before_starting
+from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.step_kinds import is_known, step_kinds
 from northfold.core.method.route.cautions import cautions
 from northfold.core.method.route.order import may_follow
 from northfold.core.method.route.routes import route_kinds
-from northfold.core.method.route.texts import step_texts
+from northfold.core.method.rules.table import rule_of
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import CHEESE, HARBOUR, SWEET, lines, with_block
@@ -416,11 +418,23 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
     assert due - planned.clock.start_at == timedelta(minutes=max(ends.values()))
 
 
-def test_every_step_of_the_table_has_its_words():
-    for kind in route_kinds().values():
-        for entry in kind.steps:
-            key = entry.partition("@")[0]
-            assert key in ("bake", "turns") or {"name", "look", "why"} <= step_texts()[key].keys() or key == "mix", key
+def test_every_step_of_the_table_has_its_words_and_every_rule_there_is():
+    told = {"mix", "rest.turn"}
+    for key, kind in step_kinds().items():
+        assert kind.name and ((kind.look and kind.why) or key in told), key
+        assert rule_of(key) is None or callable(rule_of(key))
+        for other in (*kind.after, *kind.ahead_of):
+            assert is_known(other) or other == "bake", (key, other)
+        assert not kind.short or kind.name.startswith(kind.short)
+    for route in route_kinds().values():
+        for entry in route.steps:
+            assert is_known(entry.partition("@")[0]) or entry == "bake", entry
+
+
+def test_every_constant_is_a_row_and_every_row_a_constant():
+    constants = {value for name, value in vars(step_keys).items() if name.isupper() and isinstance(value, str)}
+    whole = {value for value in constants if value[-1] != "." and value not in ("bake", "turns", "temper.t")}
+    assert whole == step_kinds().keys()
 
 
 # -- how it comes together

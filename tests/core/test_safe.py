@@ -23,7 +23,7 @@ from northfold.core.method.reckon.baking import equivalent_depth_mm
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, SWEET, lines
-from tests.core.test_course import step
+from tests.core.test_route import step
 
 SHELF = reference_ingredients()
 HAND = Item(Tin("hand pie", "hand_pie", 140, 0, 0, 95), 24, heap_mm=14, filling_g=90)

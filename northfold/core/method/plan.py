@@ -16,6 +16,7 @@ from northfold.core.gluten.pull import gluten_factor
 from northfold.core.matter.allergens import Held, held_by, said
 from northfold.core.matter.fats import Band, fat_blend
 from northfold.core.matter.fillings import Risk
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader, UnusedEdit
 from northfold.core.method.choices.finishes import Finishes, finishes, used_finishes
 from northfold.core.method.choices.kitchen import Setting
@@ -89,7 +90,7 @@ class Plan:
     @property
     def fold_has_block(self) -> bool:
         """Whether a fat of its own is locked in; a rough puff has it in pieces."""
-        return self.route is not None and any(step.key == "lock" for step in self.route.steps)
+        return self.route is not None and any(step.key == step_keys.LOCK for step in self.route.steps)
 
     @property
     def allergen_words(self) -> str:
@@ -288,7 +289,7 @@ def _held(
     """What the whole make holds: dough, fillings, and what its steps put on."""
     layers = layers_of(inputs.lines, inputs.apart, inputs.items)
     if isinstance(kind, RouteKind):
-        used = used_finishes(kind.steps, part_baked=reader.word("bake.off", "until", UNTIL) == PART)
+        used = used_finishes(kind.steps, part_baked=reader.word(step_keys.BAKE_OFF, "until", UNTIL) == PART)
         layers = [*layers, *put_on.layers(used)]
     return held_by(layers)
 

@@ -9,6 +9,7 @@ from django.utils.safestring import SafeString
 from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
 from northfold.core.method.advice.cold_answers import Window
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.pictures.trace import Reading, TracePicture
 from northfold.core.method.reckon.division import Lot, lots_of, offcut_lots_of
 from northfold.core.method.route.step import Shrink
@@ -20,18 +21,6 @@ from northfold.web.templatetags.figures import half_degrees, points, px
 
 register = template.Library()
 
-# Names of steps where there is little room, under a picture.
-SHORT = {
-    "Rest and chill": "Rest",
-    "Chill in the tin": "Chill",
-    "Chill on the tray": "Chill",
-    "Cool to hand-warm": "Cool",
-    "Roll half way, in turn": "Roll half",
-    "Pull half way, in turn": "Pull half",
-    "Rests meanwhile": "Rests",
-    "with weights": "weights on",
-    "without weights": "weights off",
-}
 FIELDS = {"minutes": "minutes", "place": "place", "thickness_mm": "thickness", "oven": "oven", "oven_c": "oven heat"}
 # Letters of a step's name that fit under its stretch of the trace.
 SHORT_UP_TO = 12
@@ -40,8 +29,12 @@ BAR_PX = 200.0
 
 
 @register.filter
-def short_step(name: str) -> str:
-    return SHORT.get(name, name if len(name) <= SHORT_UP_TO else f"{name[:SHORT_UP_TO].rstrip()}…")
+def short_step(name: str, key: str) -> str:
+    """The name of a step where there is little room, under a picture."""
+    short = kind.short if (kind := kind_of(key)) else ""
+    if short and name.startswith(short):
+        return short
+    return name if len(name) <= SHORT_UP_TO else f"{name[:SHORT_UP_TO].rstrip()}…"
 
 
 @register.filter

@@ -3,13 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import NUMBERS, Edit
 from northfold.core.method.plan import Plan, plan
 from northfold.core.method.route.progress import Progress
 from northfold.core.method.words import degrees, duration
 
 # The waits that pull and temperature go by, by how their keys begin.
-WAITS = ("rest.", "chill.", "temper.", "cold.", "prove")
+WAITS = ("rest.", "chill.", "temper.", step_keys.COLD_, step_keys.PROVE)
 # Shorter than this a wait was ticked through, not timed; a difference under the second is no difference. [min]
 TICKED_MIN, SAME_MIN = 2.0, 2.0
 
@@ -52,7 +53,7 @@ def as_worked(
         otherwise.append(f"{name.lower()} {duration(round(minutes))} instead of {duration(was_min)}")
     inputs = planned.inputs
     if thickness_mm is not None and planned.pieces and abs(planned.pieces[0].item.thickness_mm - thickness_mm) > 0.05:
-        edits["roll.main", "thickness_mm"] = Edit("roll.main", "thickness_mm", f"{thickness_mm:g}")
+        edits[step_keys.ROLL, "thickness_mm"] = Edit(step_keys.ROLL, "thickness_mm", f"{thickness_mm:g}")
         otherwise.append(f"rolled to {thickness_mm:g} mm instead of {planned.pieces[0].item.thickness_mm:g}")
     if room_c is not None and abs(room_c - inputs.setting.room_c) >= 0.5:
         otherwise.append(f"a room of {degrees(room_c)} instead of {degrees(inputs.setting.room_c)}")

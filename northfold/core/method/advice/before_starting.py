@@ -1,11 +1,10 @@
 """Before starting: one list worked back from the steps, of what goes on, in and out when, and what is to be at hand."""
 
-import tomllib
 from dataclasses import dataclass
-from functools import cache
-from importlib import resources
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.finishes import finish_words
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import Plan, finishes_of
 from northfold.core.method.rules.alongside import tins_ready
 
@@ -29,22 +28,16 @@ class Before:
     silent: tuple[str, ...]
 
 
-@cache
-def tools() -> dict[str, tuple[str, ...]]:
-    """What each step needs at hand."""
-    text = resources.files("northfold.core.data").joinpath("tools.toml").read_text("utf-8")
-    return {key: tuple(row) for key, row in tomllib.loads(text).items()}
-
-
 def before_starting(plan: Plan) -> Before | None:
     """The list of a plan; None where it has no steps."""
     route = plan.route
     if route is None:
         return None
-    wanted = ("before", "oven.on")
+    wanted = (step_keys.BEFORE, step_keys.OVEN_ON)
     timed = [Timed(step.start_min, step.look) for step in route.steps if step.key in wanted]
     named = finish_words(finishes_of(plan))
-    at_hand = [tool.format_map(named) for step in route.steps for tool in tools().get(step.key, ())]
+    kinds = [kind for step in route.steps if (kind := kind_of(step.key))]
+    at_hand = [tool.format_map(named) for kind in kinds for tool in kind.tools]
     return Before(
         timed=tuple(timed),
         tins=tins_ready(plan.pieces, named["grease"]),

@@ -10,6 +10,7 @@ from northfold.core.heat.mixing import FRICTION_FIRST, FRICTION_SD
 from northfold.core.heat.places import FILM_SD, between_sheets, place_kinds
 from northfold.core.method.advice.less_shrink import Change, changes
 from northfold.core.method.advice.rolled_dough import RolledDough, rolled_dough_of
+from northfold.core.method.choices import step_keys
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.cold_form import DISC, in_two, shaped
 from northfold.core.method.reckon.mixing import Mixing
@@ -165,7 +166,7 @@ def how_long_to_temper(dough: RolledDough) -> Answer:
     elif not found.minutes:
         says = f"None: out of {cold.name} it is {degrees(start_c)}, and it rolls from {degrees(low)}."
     else:
-        planned = dough.step("temper.1")
+        planned = dough.step(step_keys.TEMPER)
         after = f" After the rest as planned: {duration(planned.wait_min)}." if planned else ""
         says = (
             f"{found.says} on {bench.name} after a night in {cold.name}: {degrees(start_c)} to {degrees(low)}.{after}"
@@ -188,8 +189,8 @@ def is_it_rested(dough: RolledDough) -> Answer:
         return Answer("rested", question, says, "", "")
     adds = dough.rolling_adds
     held = dough.first_rolled.pull_from.total - adds
-    hold, left = route.shrink[0].hold, dough.pull_after("chill.1").total
-    later = dough.pull_after_longer("chill.1", wait_reasons.WORTH_MIN).total
+    hold, left = route.shrink[0].hold, dough.pull_after(step_keys.CHILL).total
+    later = dough.pull_after_longer(step_keys.CHILL, wait_reasons.WORTH_MIN).total
     saves = oven_shrink(dough.true_water, left, hold) - oven_shrink(dough.true_water, later, hold)
     rolling = (
         f"Not for rolling: {held:.0f} held and {adds:.0f} from the pin pass {SPRING_BACK:.0f}, where it springs back."
@@ -238,7 +239,7 @@ def windows(dough: RolledDough) -> tuple[Window, ...]:
     window, roll_c, room = dough.route.window, dough.roll_c, dough.room_c
     if window is None or roll_c is None:
         return ()
-    planned, marble, fridge = dough.place_of("roll.main"), place_kinds()["bench_marble"], dough.setting.cold_place()
+    planned, marble, fridge = dough.place_of(step_keys.ROLL), place_kinds()["bench_marble"], dough.setting.cold_place()
     cold_c = fridge.temperature_c(room)
     benches = [place for place in dough.setting.places if not place.is_cold or place == planned] or [planned]
     found = [(place.name, place.stay(BENCH_MIN, room), place == planned, place.film_sd) for place in benches]

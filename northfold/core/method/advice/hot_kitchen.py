@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from northfold.core.method.advice.rolled_dough import RolledDough
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.reckon.tempering import chill_min, cold_enough
 from northfold.core.method.words import degrees, duration, span
@@ -36,7 +37,7 @@ def _crumb(dough: RolledDough) -> NotToday | None:
     would = next((lever.would_do_c for lever in mixing.levers if lever.name == "flour"), None)
     to_c = would if would is not None else setting.cold_place().temperature_c(dough.room_c)
     to_c = float(int(to_c * 2) / 2)
-    takes: Take = (("mix", "flour_c", f"{to_c:g}"),)
+    takes: Take = ((step_keys.MIX, "flour_c", f"{to_c:g}"),)
     place = cold_enough(setting, to_c)
     if place is None or dough.mixed_with(takes).is_spoiled:
         return NotToday(
@@ -64,7 +65,7 @@ def _dough(dough: RolledDough) -> NotToday | None:
 
 
 def _no_cold(dough: RolledDough) -> NotToday | None:
-    rest = dough.step("rest.1")
+    rest = dough.step(step_keys.REST)
     if (
         rest is None
         or dough.middle_c is None
@@ -75,7 +76,7 @@ def _no_cold(dough: RolledDough) -> NotToday | None:
     what = f"Chilling in {rest.place}, {degrees(rest.place_c or 0)}: it never cools to {degrees(dough.middle_c)}."
     if freezer is None or freezer.key == rest.place_key:
         return NotToday("no_cold", what, "A colder place is needed.")
-    takes: Take = (("rest.1", "place", freezer.key),)
+    takes: Take = ((step_keys.REST, "place", freezer.key),)
     return NotToday("no_cold", what, f"Chill it in {freezer.name}.", takes, f"Chill in {freezer.name}")
 
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from northfold.core.gluten.pull import hold_share, oven_shrink, rest_along
 from northfold.core.heat.freezing import firm_after_min
 from northfold.core.method.advice.rolled_dough import RolledDough
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.words import duration
@@ -33,7 +34,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
     """
     number = dough.plan.pieces.index(dough.lead)
     now, route = dough.route.shrink[number], dough.route
-    chill = dough.step("chill.1")
+    chill = dough.step(step_keys.CHILL)
     frozen = route.frozen_firm
     weighted, docked = route.answer("weights") == "weighted", route.answer("docking") != "none"
     wait_min = chill.wait_min if chill else 0.0
@@ -48,8 +49,8 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
         return ((asked.step, asked.field, key),)
 
     if route.gluten and not frozen:
-        pull = dough.pull_after_longer("chill.1", LONGER_MIN).total
-        longer: Take = (("chill.1", "minutes", f"{wait_min + LONGER_MIN:g}"),)
+        pull = dough.pull_after_longer(step_keys.CHILL, LONGER_MIN).total
+        longer: Take = ((step_keys.CHILL, "minutes", f"{wait_min + LONGER_MIN:g}"),)
         add("longer", f"chill {duration(LONGER_MIN)} longer", pull, now.hold, duration(LONGER_MIN), longer)
     freezer = dough.setting.freezer()
     if freezer is not None and not frozen and wait_min > 0:
@@ -57,8 +58,8 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
         stay = freezer.stay(wait_min, dough.room_c)
         firm_min = firm_after_min(trace, dough.sheet, dough.heat.density_kg_m3, stay)
         if firm_min is not None and firm_min <= wait_min:
-            pull = rest_along(dough.traced("chill.1").pull_from, trace)[-1].total
-            takes: Take = (("chill.1", "place", freezer.key), ("chill.1", "minutes", f"{wait_min:g}"))
+            pull = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[-1].total
+            takes: Take = ((step_keys.CHILL, "place", freezer.key), (step_keys.CHILL, "minutes", f"{wait_min:g}"))
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)
     if dough.is_blind and not weighted:
         hold = hold_share(in_tin=True, docked=docked, weighted=True)
@@ -66,7 +67,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
         if route.answer("weights") == "frozen":
             # With weights it is chilled in the fridge, not frozen, as the plan then has it.
             trace = dough.sheet_in(dough.setting.cold_place(), wait_min)
-            pull, firm = rest_along(dough.traced("chill.1").pull_from, trace)[-1].total, False
+            pull, firm = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[-1].total, False
         takes = answered("weights", "weighted")
         add("weights", "bake it with weights", pull, hold, "paper and pulses", takes, firm=firm)
     if dough.is_blind and not docked:

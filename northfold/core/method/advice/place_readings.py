@@ -7,9 +7,10 @@ from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.heat.conduction import conduct
 from northfold.core.heat.places import Place
 from northfold.core.method.advice.rolled_dough import rolled_dough_of
+from northfold.core.method.choices import step_keys
 from northfold.core.method.plan import Plan
 
-REST = "rest.1"
+REST = step_keys.REST
 MINUTES = (1.0, 24 * 60.0)
 READING_C = (-30.0, 60.0)
 # Steps by which film and air are varied: an e-fold's share, and kelvins.

@@ -21,6 +21,7 @@ from northfold.core.formula.method_text import (
     YIELD,
     Fact,
 )
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import NUMBERS, Take
 from northfold.core.method.choices.kitchen import FAN_OFFSET_K
 from northfold.core.method.plan import Plan
@@ -32,6 +33,8 @@ from northfold.core.shape.tins import Tin
 SAME_TIN_MM = 6.0
 # "190°C", "375 F", "190 ° c".
 _DEGREES = re.compile(r"(?<=\d)\s*°?\s*([CF])\b", re.IGNORECASE)
+# The rest that a recipe speaks of first.
+FIRST_RESTS = (step_keys.REST, step_keys.REST_WARM)
 # The stages of a make under which something is offered.
 SIZE, FOLD, STEPS, BAKING = "size", "fold", "steps", "bake"
 
@@ -111,8 +114,8 @@ def _heats(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
             continue
         still_c = fact.values[0] + (FAN_OFFSET_K if fact.is_fan else 0.0)
         set_c = round((still_c - bake.oven.lowered_k) / 5) * 5.0
-        low = next((stage for stage in bake.stages if stage.key == "bake.low"), None)
-        step = "bake.off" if number == 0 else "bake.low"
+        low = next((stage for stage in bake.stages if stage.key == step_keys.BAKE_LOW), None)
+        step = step_keys.BAKE_OFF if number == 0 else step_keys.BAKE_LOW
         has_c = bake.oven_c if number == 0 else low.oven_c if low else None
         if has_c is None or not _in_range("oven_c", set_c):
             found.append(Offer(f"heat{number}", BAKING, says, ""))
@@ -162,9 +165,10 @@ def _waits(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
     freezer = plan.inputs.setting.freezer()
     found, rested = [], False
     for number, fact in enumerate(facts):
-        key = {PROVE: "prove", CHILL: "chill.1", FREEZE: "chill.1"}.get(fact.use, "")
+        key = {PROVE: step_keys.PROVE, CHILL: step_keys.CHILL, FREEZE: step_keys.CHILL}.get(fact.use, "")
         if fact.use == REST:
-            key = "chill.1" if rested else next((name for name in ("rest.1", "rest.warm") if name in steps), "rest.1")
+            first = next((name for name in FIRST_RESTS if name in steps), step_keys.REST)
+            key = step_keys.CHILL if rested else first
             rested = True
         says = f"{fact.use or 'wait'} {fact.text}"
         step = steps.get(key)
@@ -182,7 +186,7 @@ def _waits(plan: Plan, facts: Sequence[Fact]) -> list[Offer]:
 
 def _turned(plan: Plan, fact: Fact) -> Offer:
     folds = tuple(int(into) for into in fact.values)
-    takes: Take = (("turns", "own", " ".join(map(str, folds))),)
+    takes: Take = ((step_keys.TURNS, "own", " ".join(map(str, folds))),)
     if plan.fold is None:
         firm = any(line.ingredient.fat is not None and not line.ingredient.is_oil for line in plan.inputs.lines)
         return Offer("turns", STEPS, fact.text, "no turns", takes if firm else ())
@@ -195,7 +199,7 @@ def _thick(plan: Plan, fact: Fact) -> Offer:
     if not plan.pieces or not THICKNESS_MM[0] <= value <= THICKNESS_MM[1]:
         return Offer(f"thick{value:g}", SIZE, f"{fact.text} thick", "")
     has = plan.pieces[0].item.thickness_mm
-    takes: Take = (("roll.main", "thickness_mm", f"{value:.2g}"),)
+    takes: Take = ((step_keys.ROLL, "thickness_mm", f"{value:.2g}"),)
     return Offer(f"thick{value:g}", SIZE, f"{fact.text} thick", f"{has:g} mm", takes, taken=abs(has - value) < 0.15)
 
 

@@ -8,6 +8,7 @@ from northfold.core.heat.conduction import Body, Trace, conduct
 from northfold.core.heat.dough_heat import DoughHeat, dough_heat
 from northfold.core.heat.places import Place
 from northfold.core.matter.fats import FatBlend, fat_blend
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader, Take
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.plan import Plan
@@ -40,7 +41,7 @@ class RolledDough:
     @property
     def rolls_first(self) -> bool:
         """Whether it is rolled at once and chilled flat, so that nothing waits to be rollable."""
-        return self.route.traced[0].key == "roll.main" and self.step("rest.1") is not None
+        return self.route.traced[0].key == step_keys.ROLL and self.step(step_keys.REST) is not None
 
     @property
     def is_blind(self) -> bool:
@@ -106,7 +107,7 @@ class RolledDough:
     @property
     def first_rolled(self) -> TracedStep:
         """The first time that it comes under the pin."""
-        return next(each for each in self.route.traced if each.key in ("roll.first", "roll.main"))
+        return next(each for each in self.route.traced if each.key in (step_keys.ROLL_FIRST, step_keys.ROLL))
 
     def step(self, key: str) -> Step | None:
         return next((step for step in self.route.steps if step.key == key), None)
@@ -134,7 +135,7 @@ class RolledDough:
     def sheet_in(self, place: Place, minutes: float) -> Trace:
         """The lined sheet, or the filled piece, in a place, as it comes from the bench. [min, °C]"""
         return conduct(
-            self.heat, self.sheet, self.traced("roll.main").trace.profile_c, place.stay(minutes, self.room_c)
+            self.heat, self.sheet, self.traced(step_keys.ROLL).trace.profile_c, place.stay(minutes, self.room_c)
         )
 
 
@@ -143,6 +144,6 @@ def rolled_dough_of(plan: Plan) -> RolledDough | None:
     route = plan.route
     if plan.is_laminated or route is None or plan.mixing is None or route.shaped is None or route.sheet is None:
         return None
-    if not {"roll.main", "chill.1"} <= {each.key for each in route.traced}:
+    if not {step_keys.ROLL, step_keys.CHILL} <= {each.key for each in route.traced}:
         return None
     return RolledDough(plan, route, plan.mixing, route.shaped, route.sheet)

@@ -10,6 +10,7 @@ from northfold.core.heat.conduction import Trace, long_stay
 from northfold.core.heat.places import Place
 from northfold.core.method.advice.cold_answers import COLD_MIN, FLAT_MM
 from northfold.core.method.advice.rolled_dough import RolledDough
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.reckon.cold_form import DISC, Shaped, in_two, shaped
 from northfold.core.method.reckon.mixing import Mixing
@@ -76,7 +77,7 @@ def ways_there(dough: RolledDough, wanted_min: float) -> Ways:
     """
     if dough.roll_c is None or dough.rolls_first:
         return Ways(None, ())
-    rest = dough.place_of("rest.1") if dough.step("rest.1") else dough.setting.cold_place()
+    rest = dough.place_of(step_keys.REST) if dough.step(step_keys.REST) else dough.setting.cold_place()
     as_is = _way(dough, "as_is", f"as it stands, in {rest.name}", dough.shaped, rest, 0.0, "", (), dough.mixing)
     if as_is is not None:
         as_is = replace(as_is, late_min=max(0.0, as_is.minutes - wanted_min))
@@ -92,22 +93,22 @@ def ways_there(dough: RolledDough, wanted_min: float) -> Ways:
             found.append(replace(way, late_min=max(0.0, way.minutes - wanted_min)))
 
     is_flat = now.form == DISC and now.across_mm <= FLAT_MM
-    flatten: Take = (("shape", "thickness_mm", f"{FLAT_MM:g}"),)
+    flatten: Take = ((step_keys.SHAPE, "thickness_mm", f"{FLAT_MM:g}"),)
     if now.form != DISC:
-        flatten = (("shape", "form", DISC), *flatten)
+        flatten = ((step_keys.SHAPE, "form", DISC), *flatten)
     if not is_flat:
         wide = f"Laid flat it dries at the edges and takes {_times(flat, now):.1f} times the shelf: wrap it."
         add("flat", f"flat at {FLAT_MM:g} mm in {fridge.name}", flat, fridge, FLATTEN_MIN * count, wide, flatten)
     if freezer is not None:
-        into: Take = (("rest.1", "place", freezer.key),)
+        into: Take = ((step_keys.REST, "place", freezer.key),)
         add("freezer", f"as it is, in {freezer.name}", now, freezer, 0.0, "", into)
         if not is_flat:
             both = f"flat at {FLAT_MM:g} mm in {freezer.name}"
             add("flat_freezer", both, flat, freezer, FLATTEN_MIN * count, "", (*flatten, *into))
     if halves is not None:
         divide: Take = (
-            ("shape", "parts", f"{halves.parts}"),
-            ("shape", "thickness_mm", f"{halves.across_mm:g}"),
+            (step_keys.SHAPE, "parts", f"{halves.parts}"),
+            (step_keys.SHAPE, "thickness_mm", f"{halves.across_mm:g}"),
         )
         joined = "To make one piece from two discs, overlap them by 20 mm and roll them as one."
         add("halves", f"in two discs, in {fridge.name}", halves, fridge, DIVIDE_MIN * count, joined, divide)
@@ -191,7 +192,7 @@ def _colder_flour(dough: RolledDough, fridge: Place) -> Way | None:
         return None
 
     def takes_at(flour_c: float) -> Take:
-        return (("mix", "flour_c", f"{round(flour_c * 2) / 2:g}"), ("mix", "dough_c", f"{middle_c:g}"))
+        return ((step_keys.MIX, "flour_c", f"{round(flour_c * 2) / 2:g}"), (step_keys.MIX, "dough_c", f"{middle_c:g}"))
 
     flour_c, mixed = fridge_c, dough.mixed_with(takes_at(fridge_c))
     if mixed.dough_c < middle_c - 0.5:

@@ -8,7 +8,9 @@ from northfold.core.formula.ratio import DoughLine, has_gluten
 from northfold.core.formula.readout import SAVOURY_BELOW
 from northfold.core.matter import Ingredient, reference_ingredients
 from northfold.core.matter.allergens import Layer
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
+from northfold.core.method.choices.step_kinds import step_kinds
 
 # What a maker may choose, where the dough's own choice does not suit.
 GLAZES = {
@@ -24,25 +26,12 @@ SEALS = {"egg": "beaten egg", "fat": "melted fat"}
 
 # Under which layer the parts of a recipe are told.
 LAYER_OF = {"brushing": "glaze", "greasing": "grease", "sprinkling": "finish"}
-# Which steps put which finish on.
-_PUT_ON = {
-    "glaze": ("glaze",),
-    "glaze.fat": ("fat",),
-    "fill.pulled": ("fat", "crumbs"),
-    "seal": ("seal",),
-    "line": ("grease",),
-    "line.base": ("grease",),
-    "press": ("grease",),
-    "roll.main": ("dust",),
-    "roll.warm": ("dust",),
-    "pull": ("dust",),
-}
 
 
-def used_finishes(step_keys: Sequence[str], *, part_baked: bool) -> tuple[str, ...]:
+def used_finishes(entries: Sequence[str], *, part_baked: bool) -> tuple[str, ...]:
     """Which finishes the steps of a route put on; a seal only where the case goes back in."""
-    keys = [key.partition("@")[0] for key in step_keys]
-    found = [name for key in keys for name in _PUT_ON.get(key, ()) if key != "seal" or part_baked]
+    kinds = [step_kinds()[key] for key in entries if key in step_kinds()]
+    found = [name for kind in kinds for name in kind.puts_on if kind.key != step_keys.SEAL or part_baked]
     return tuple(dict.fromkeys(found))
 
 
@@ -177,7 +166,7 @@ def _glaze(
     edits: EditReader,
     choices: dict[str, Finish],
 ) -> Finish:
-    chosen = edits.word("glaze", "with", GLAZES)
+    chosen = edits.word(step_keys.GLAZE, "with", GLAZES)
     if chosen:
         return choices[chosen]
     for part in parts:
@@ -197,7 +186,7 @@ def _glaze(
 
 
 def _seal(lines: Sequence[DoughLine], edits: EditReader, choices: dict[str, Finish]) -> Finish:
-    chosen = edits.word("seal", "with", SEALS)
+    chosen = edits.word(step_keys.SEAL, "with", SEALS)
     if chosen:
         return choices[chosen]
     if _holds(lines, "egg"):

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.errors import CoreError
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.learned import Asking
@@ -109,7 +110,7 @@ def folded(
 
 def _as_thick(item: Item, edits: EditReader) -> Item:
     """An item as thick as it is rolled."""
-    thickness = edits.number("roll.main", "thickness_mm")
+    thickness = edits.number(step_keys.ROLL, "thickness_mm")
     return item if thickness is None else replace(item, thickness_mm=thickness)
 
 

@@ -9,6 +9,7 @@ from northfold.core.formula.liquid import thirst_subject
 from northfold.core.formula.ratio import DoughLine, Ratio, ratio_of
 from northfold.core.matter import dough_composition, dough_density
 from northfold.core.matter.fats import FatBlend, fat_blend
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.inputs import PlanInputs
@@ -86,7 +87,7 @@ def how_laminated(inputs: PlanInputs, reader: EditReader) -> str:
     """How a dough is laminated, by its lines and what formula or make say of its turns; a habit says nothing."""
     asked, own = questions()["folds"], dict(inputs.schools)
     turns = reader.word(asked.step, asked.field, asked.options) or own.get("folds", "")
-    turns = turns or ("own" if reader.text("turns", "own") else "")
+    turns = turns or ("own" if reader.text(step_keys.TURNS, "own") else "")
     lock_in = questions()["lock_in"]
     locked = bool(reader.word(lock_in.step, lock_in.field, lock_in.options) or own.get("lock_in", ""))
     return lamination_of(inputs.lines, turns, locked=locked)

@@ -1,7 +1,7 @@
 """Third pass: the route worked step by step, then again with the allowance for the shrink, until sizes hold."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import takewhile
 
 from northfold.core.gluten.pull import (
@@ -15,9 +15,11 @@ from northfold.core.gluten.pull import (
 )
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter.fillings import Risk
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.finishes import Finishes
 from northfold.core.method.choices.learned import Asking
+from northfold.core.method.choices.step_kinds import beside_all
 from northfold.core.method.inputs import PlanInputs
 from northfold.core.method.passes.make_up import MadeUp, folded, sized
 from northfold.core.method.passes.read_dough import DoughRead
@@ -27,13 +29,13 @@ from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB
 from northfold.core.method.reckon.texture import CHILL_MIN, DISC_MM, FRIDGE_C, REST_MIN
 from northfold.core.method.route.order import entry_key, order_of
-from northfold.core.method.route.routes import APART, RouteKind
+from northfold.core.method.route.routes import RouteKind
 from northfold.core.method.route.schedule import scheduled
-from northfold.core.method.route.step import Route, Shrink, Step
+from northfold.core.method.route.step import Beside, Route, Shrink
 from northfold.core.method.route.work import Job, Work, answers_taken
 from northfold.core.method.rules.out_of_cold import out_of_cold
 from northfold.core.method.rules.own_steps import with_own_words
-from northfold.core.method.rules.table import COOLS, take
+from northfold.core.method.rules.table import take
 from northfold.core.shape.blanks import Item, Piece, same_size
 
 # The allowance for the shrink moves the shrink by a thousandth of itself: twice is enough for sizes to hold.
@@ -103,8 +105,8 @@ def _worked_once(given: Given, pieces: Sequence[Piece], folding: Folding | None)
     job = _job(given, pieces, folding)
     route = work_through(job)
     minutes = {step.key: step.wait_min for step in route.steps}
-    cooling = next((minutes[key] for key in COOLS if key in minutes), None)
-    return route, as_worked(job.bake, minutes.get("oven.on"), cooling)
+    cooling = next((minutes[key] for key in step_keys.COOLS if key in minutes), None)
+    return route, as_worked(job.bake, minutes.get(step_keys.OVEN_ON), cooling)
 
 
 def _job(given: Given, pieces: Sequence[Piece], folding: Folding | None) -> Job:
@@ -147,9 +149,9 @@ def _job(given: Given, pieces: Sequence[Piece], folding: Folding | None) -> Job:
 def work_through(job: Job) -> Route:
     """All steps of a job's route in order, the dough's trace through them, what the oven takes, what to know."""
     work, order = Work(job), order_of(job)
-    for entry in (*order, *APART):
+    for entry in (*order, *beside_all()):
         take(work, entry)
-    to_oven = list(takewhile(lambda step: not step.key.startswith("bake."), work.log.steps))
+    to_oven = list(takewhile(lambda step: not step.key.startswith(step_keys.BAKE_), work.log.steps))
     warm = out_of_cold(job.lines, to_oven, job.setting, sum(piece.item.count for piece in job.pieces))
     if warm is not None and warm.remark is not None:
         work.log.remarks.append(warm.remark)
@@ -173,10 +175,10 @@ def work_through(job: Job) -> Route:
     )
 
 
-def _apart(work: Work) -> list[tuple[Step, str]]:
+def _apart(work: Work) -> list[Beside]:
     """What goes on beside the dough, with a maker's own words."""
-    steps = with_own_words([step for step, _ in work.log.apart], work.job.edits)
-    return [(step, until) for step, (_, until) in zip(steps, work.log.apart, strict=True)]
+    steps = with_own_words([each.step for each in work.log.apart], work.job.edits)
+    return [replace(each, step=step) for step, each in zip(steps, work.log.apart, strict=True)]
 
 
 def shrink(work: Work) -> tuple[Shrink, ...]:
@@ -199,7 +201,7 @@ def _pull_at_the_oven(work: Work, piece: Piece) -> Pull:
         if each.worked_from_mm:
             to_mm = each.worked_to_mm or piece.item.thickness_mm
             pull = pull.plus(gluten * (rolling_pull(each.worked_from_mm, to_mm) + each.fold_pull))
-        elif each.key == "press":
+        elif each.key == step_keys.PRESS:
             pull = pull.plus(gluten * PRESSING_PULL)
         pull = rest_along(pull, each.trace)[-1]
     return pull
@@ -210,7 +212,7 @@ def went_greasy(work: Work) -> bool:
     job, traced = work.job, work.log.traced
     if job.folding is not None:
         greasy_c = job.folding.roll_in.greasy_from_c
-        locked = [each for each in traced if each.key.startswith(("turn.", "cold.", "roll.main"))]
+        locked = [each for each in traced if each.key.startswith((step_keys.TURN_, step_keys.COLD_, step_keys.ROLL))]
         return greasy_c is not None and any(max(each.trace.mean_c) >= greasy_c for each in locked)
     if job.mixing.way != CRUMB or job.mixing.purpose != "flake" or job.blend is None or job.blend.is_oil:
         return False

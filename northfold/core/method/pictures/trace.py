@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from northfold.core.gluten.pull import HOLDS_FROM
 from northfold.core.matter.fats import Band
+from northfold.core.method.choices import step_keys
 from northfold.core.method.pictures.heat_line import Points, Tick
 from northfold.core.method.route.routes import SCALDED_KIND
 from northfold.core.method.route.step import DRINKING, PULL, TEMPERATURE, BenchWindow, Route, Step, TracedStep
@@ -60,6 +61,7 @@ class Reading:
 class DrawnStep:
     """One step's stretch of the time axis. [px, min] `smeared` is the part of its mean that lies past the grease."""
 
+    key: str
     name: str
     left: float
     right: float
@@ -275,6 +277,7 @@ def _drawn(
     centre = [(px, y_of(t)) for px, t in zip(xs, trace.centre_c, strict=True)]
     mean = tuple((reading.x, reading.y) for reading in readings)
     drawn = DrawnStep(
+        key=each.key,
         name=each.name,
         left=left,
         right=left + width,
@@ -325,7 +328,7 @@ def _worst(
     for each, drawn in zip(traced, steps, strict=True):
         if each.key == key:
             share = 1.0
-            if key == "roll.main" and window is not None and drawn.minutes:
+            if key == step_keys.ROLL and window is not None and drawn.minutes:
                 share = min(1.0, (window.minutes or 0.0) / drawn.minutes)
             x = drawn.left + share * (drawn.right - drawn.left)
             return x, _height_at(drawn.mean, x)

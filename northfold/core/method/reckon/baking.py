@@ -9,6 +9,7 @@ from importlib import resources
 from types import MappingProxyType
 
 from northfold.core.matter.fillings import SAFE_CORE_C
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.kitchen import Oven, Setting
 from northfold.core.method.words import whole_minutes
@@ -263,7 +264,7 @@ def plan_bake(
     setting : Setting
         Ovens and room. [°C]
     edits : EditReader
-        Of each stage: minutes [min]; of "bake.off": until, oven, oven_c [°C]; of "bake.low": oven_c [°C].
+        Of each stage: minutes [min]; of `BAKE_OFF`: until, oven, oven_c [°C]; of `BAKE_LOW`: oven_c [°C].
     lead : Piece
         The piece that takes longest.
     kind_key : str
@@ -284,22 +285,22 @@ def plan_bake(
     """
     kind = bake_class(lead, kind_key)
     ovens = {oven.key: oven for oven in setting.ovens} or {"oven": Oven()}
-    oven = ovens[edits.word("bake.off", "oven", ovens) or next(iter(ovens))]
-    until = edits.word("bake.off", "until", UNTIL) or FULL
-    typed_c = edits.number("bake.off", "oven_c")
+    oven = ovens[edits.word(step_keys.BAKE_OFF, "oven", ovens) or next(iter(ovens))]
+    until = edits.word(step_keys.BAKE_OFF, "until", UNTIL) or FULL
+    typed_c = edits.number(step_keys.BAKE_OFF, "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
     slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / kind.at_mm) ** kind.power
-    typed_low_c = edits.number("bake.low", "oven_c") if kind.then_min else None
+    typed_low_c = edits.number(step_keys.BAKE_LOW, "oven_c") if kind.then_min else None
     plain = _deepened(_stages(kind, oven_c, weighted, until), kind, lead, is_risky)
     stages = []
     for key, name, stage_c, start_min, darkness in plain:
         typed = edits.number(key, "minutes")
         usual = whole_minutes(start_min * slower)
         minutes = usual if typed is None else typed
-        if key == "bake.low" and typed_low_c is not None:
+        if key == step_keys.BAKE_LOW and typed_low_c is not None:
             stage_c = typed_low_c
         early = LOOK_EARLY if oven.small and oven.fan else 1.0
-        shade = PALE if until == PART and key == "bake.off" else darkness
+        shade = PALE if until == PART and key == step_keys.BAKE_OFF else darkness
         stages.append(BakeStage(key, name, stage_c, minutes, usual, minutes * early, shade))
     return Bake(
         oven=oven,
@@ -348,19 +349,19 @@ def _stages(kind: BakeClass, oven_c: float, weighted: str, until: str) -> list[t
     """Key, name, oven as set [°C], start value [min] and darkness of each stage."""
     if not kind.up_to_mm:
         if not kind.then_min:
-            return [("bake.main", "bake", oven_c, kind.bare_min, BROWNED)]
+            return [(step_keys.BAKE_MAIN, "bake", oven_c, kind.bare_min, BROWNED)]
         then_c = oven_c - (kind.still_c - kind.then_c)
         return [
-            ("bake.main", "hot start", oven_c, kind.bare_min, SET),
-            ("bake.low", "lower", then_c, kind.then_min, BROWNED),
+            (step_keys.BAKE_MAIN, "hot start", oven_c, kind.bare_min, SET),
+            (step_keys.BAKE_LOW, "lower", then_c, kind.then_min, BROWNED),
         ]
     bare = kind.part_min if until == PART else kind.bare_min
     if not weighted:
-        return [("bake.off", "without weights", oven_c, kind.weighted_min + bare, BROWNED)]
+        return [(step_keys.BAKE_OFF, "weights off", oven_c, kind.weighted_min + bare, BROWNED)]
     if weighted == "cold":
-        return [("bake.on", "with weights", oven_c, kind.weighted_min + bare, PALE)]
+        return [(step_keys.BAKE_ON, "weights on", oven_c, kind.weighted_min + bare, PALE)]
     under = UNDER_UNTIL_DRY * bare if weighted == "dry" else 0.0
     return [
-        ("bake.on", "with weights", oven_c, kind.weighted_min + under, PALE if under else SET),
-        ("bake.off", "without weights", oven_c, bare - under, BROWNED),
+        (step_keys.BAKE_ON, "weights on", oven_c, kind.weighted_min + under, PALE if under else SET),
+        (step_keys.BAKE_OFF, "weights off", oven_c, bare - under, BROWNED),
     ]

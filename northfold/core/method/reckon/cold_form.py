@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from types import MappingProxyType
 
 from northfold.core.heat.conduction import BALL, CYLINDER, Body
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.shape.blanks import disc_diameter_mm
 
@@ -86,7 +87,7 @@ def shape_for_cold(
     edits: EditReader, lot_g: float, density_kg_m3: float, *, usual: str = DISC, is_brick: bool = False
 ) -> Shaped:
     """The form that a maker has chosen for a lot of dough [g, kg/m³], else the usual one."""
-    form = edits.word("shape", "form", FORMS) or usual
-    across = None if form == BALL else edits.number("shape", "thickness_mm")
-    parts = edits.number("shape", "parts")
+    form = edits.word(step_keys.SHAPE, "form", FORMS) or usual
+    across = None if form == BALL else edits.number(step_keys.SHAPE, "thickness_mm")
+    parts = edits.number(step_keys.SHAPE, "parts")
     return shaped(form, across, 1 if parts is None else round(parts), lot_g, density_kg_m3, is_brick=is_brick)

@@ -21,6 +21,7 @@ from northfold.core.gluten.pull import gluten_factor
 from northfold.core.heat.dough_heat import DoughHeat, dough_heat
 from northfold.core.matter import dough_composition, dough_density
 from northfold.core.matter.fats import FatBlend, fat_blend
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.kitchen import Setting
 
@@ -154,7 +155,7 @@ def plan_folding(
     start = "wrap" if rough else edits.school("lock_in", setting.schools).key
     kneaded_g = 0.0
     if starts()[start].layers.fat_outside:
-        typed = edits.number("lock", "flour_in_fat_g")
+        typed = edits.number(step_keys.LOCK, "flour_in_fat_g")
         kneaded_g = fat_g * (INVERSE_FLOUR_G if typed is None else typed) / 100
     working_c = sum(roll_in.roll_c or (12.0, 12.0)) / 2
     parts = tuple((line.ingredient, line.grams) for line in fat)
@@ -163,7 +164,7 @@ def plan_folding(
     dough_kg_m3 = dough_density(dough_composition(block_parts), temperature_c=working_c)
     by_volume = (fat_g + kneaded_g) / fat_kg_m3
     by_volume /= by_volume + (whole_g - fat_g - kneaded_g) / dough_kg_m3
-    turn_mm, blocks = edits.number("turns", "turn_mm"), edits.number("turns", "blocks")
+    turn_mm, blocks = edits.number(step_keys.TURNS, "turn_mm"), edits.number(step_keys.TURNS, "blocks")
     lamination = laminate(
         FoldInputs(
             dough_g=whole_g - fat_g - kneaded_g,
@@ -199,7 +200,7 @@ def plan_folding(
 
 def _folds(setting: Setting, edits: EditReader, usual: tuple[int, ...]) -> tuple[int, ...]:
     """The folds: a maker's own sequence, else a school's, else as many as the film wants."""
-    own = edits.text("turns", "own")
+    own = edits.text(step_keys.TURNS, "own")
     if own:
         return read_folds(own)
     school = edits.school("folds", setting.schools)

@@ -8,6 +8,7 @@ from northfold.core.formula.loads import Mixer
 from northfold.core.formula.ratio import WET_DAIRY, DoughLine, is_rolled_in
 from northfold.core.heat.mixing import Bowl, IceCannotRescue, MixTemperature, Portion, mixing_temperature, needed
 from northfold.core.matter.fats import FatBlend
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader
 from northfold.core.method.choices.kitchen import ICED_C, Setting
 from northfold.core.method.choices.schools import Manner
@@ -309,7 +310,7 @@ def _bowlful(
     manner, room_c = edits.manner(setting.schools), setting.room_c
     cold_c = setting.cold_place().temperature_c(room_c)
     flour_c, fat_c, bowl_g, bowl_c, friction_k = (
-        edits.number("mix", field) for field in ("flour_c", "fat_c", "bowl_g", "bowl_c", "friction_k")
+        edits.number(step_keys.MIX, field) for field in ("flour_c", "fat_c", "bowl_g", "bowl_c", "friction_k")
     )
     if friction_k is None:
         friction_k = manner.friction_k * (friction(manner.warms) if friction else 1.0)
@@ -381,12 +382,12 @@ def _wanted_liquid(
     bowlful: _Bowlful, crumb: _Judged, limits: _Limits, blend: FatBlend | None, setting: Setting, edits: EditReader
 ) -> _Wanted:
     free_g, way = bowlful.free_g, bowlful.way
-    asked_c, liquid_c = edits.number("mix", "dough_c"), edits.number("mix", "liquid_c")
+    asked_c, liquid_c = edits.number(step_keys.MIX, "dough_c"), edits.number(step_keys.MIX, "liquid_c")
     if liquid_c is None and way == SCALDED:
         liquid_c = BOILING_C
     has_yeast = any("yeast" in line.ingredient.name for line in bowlful.lines)
     target_c = _target_c(limits, way, has_yeast=has_yeast) if asked_c is None else asked_c
-    ice_g = min(edits.number("mix", "ice_g") or 0.0, free_g)
+    ice_g = min(edits.number(step_keys.MIX, "ice_g") or 0.0, free_g)
     ceiling = way == CRUMB and bowlful.manner.is_flaky and limits.good_c is not None
     found = _Wanted(target_c, liquid_c, ice_g, ceiling)
     if crumb.verdict == SPOILED and limits.top_c is not None:
@@ -533,15 +534,15 @@ def implied_friction_k(
         The friction that brings the dough there, 0 to 20 K; None where none does.
     """
     fixed = [edit for edit in edits if (edit.step_key, edit.field) not in FIXED]
-    fixed += [Edit("mix", "ice_g", f"{planned.ice_g:g}")]
+    fixed += [Edit(step_keys.MIX, "ice_g", f"{planned.ice_g:g}")]
     if planned.liquid_c is not None:
-        fixed.append(Edit("mix", "liquid_c", f"{planned.liquid_c:.6f}"))
+        fixed.append(Edit(step_keys.MIX, "liquid_c", f"{planned.liquid_c:.6f}"))
 
     def dough_c(friction_k: float) -> float:
-        reader = EditReader([*fixed, Edit("mix", "friction_k", f"{friction_k:.6f}")])
+        reader = EditReader([*fixed, Edit(step_keys.MIX, "friction_k", f"{friction_k:.6f}")])
         return plan_mixing(lines, factor, blend, setting, reader, way=planned.way).dough_c
 
     return needed(dough_c, measured_c, 0.0, MOST_FRICTION_K)
 
 
-FIXED = (("mix", "ice_g"), ("mix", "liquid_c"), ("mix", "friction_k"))
+FIXED = ((step_keys.MIX, "ice_g"), (step_keys.MIX, "liquid_c"), (step_keys.MIX, "friction_k"))

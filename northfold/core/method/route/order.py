@@ -3,11 +3,17 @@
 from collections.abc import Mapping, Sequence
 from functools import cache
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import OWN, Edit, EditReader
-from northfold.core.method.route.texts import step_texts
+from northfold.core.method.choices.step_kinds import kind_of, step_kinds
 from northfold.core.method.route.work import Job
 
+# What lines or covers tins: where that comes from a sheet, it is cut out first.
+FROM_SHEET = (step_keys.LINE, step_keys.LINE_BASE, step_keys.FILL_BORDER, step_keys.LAY)
+
 OWN_NAME = "Your own step"
+# Entries of routes that are several steps.
+_NAMES = {step_keys.TURNS: "Turns", step_keys.BAKE: "Bake"}
 
 
 def entry_key(entry: str) -> str:
@@ -18,11 +24,7 @@ def entry_key(entry: str) -> str:
 @cache
 def moves() -> Mapping[str, tuple[frozenset[str], frozenset[str]]]:
     """The steps that may stand elsewhere: what each must come after, and what before."""
-    return {
-        key: (frozenset(row["after"]), frozenset(row.get("before", ())))
-        for key, row in step_texts().items()
-        if "after" in row
-    }
+    return {key: (frozenset(kind.after), frozenset(kind.ahead_of)) for key, kind in step_kinds().items() if kind.after}
 
 
 def may_follow(order: Sequence[str], key: str) -> dict[str, str]:
@@ -40,18 +42,20 @@ def may_follow(order: Sequence[str], key: str) -> dict[str, str]:
 
 def name_of(key: str) -> str:
     """What a step of a route is called in a list of steps."""
-    word, _, number = key.partition(".")
-    named = {"bake": "Bake", f"turn.{number}": f"Turn {number}", f"cold.{number}": f"Cold after turn {number}"}
-    if key in ("turns", *named):
-        return named.get(key, "Turns")
-    return str(step_texts()[key]["name"]) if key in step_texts() else "Temper" if word == "temper" else OWN_NAME
+    _, _, number = key.partition(".")
+    if key.startswith(step_keys.TURN_):
+        return f"Turn {number}"
+    if key.startswith(step_keys.COLD_):
+        return f"Cold after turn {number}"
+    kind = kind_of(key)
+    return kind.name if kind else _NAMES.get(key, OWN_NAME)
 
 
 def ordered(order: Sequence[str], edits: EditReader) -> list[str]:
     """The order with a maker's own steps in it, and theirs and others where they want them."""
     found = list(order)
     for key in edits.own_steps():
-        usual = found[next(place for place, each in enumerate(found) if entry_key(each) == "bake") - 1]
+        usual = found[next(place for place, each in enumerate(found) if entry_key(each) == step_keys.BAKE) - 1]
         wanted = edits.word(key, "after", may_follow(found, key)) or entry_key(usual)
         _put(found, key, wanted)
     for key in moves():
@@ -84,11 +88,11 @@ def order_of(job: Job) -> tuple[str, ...]:
     comes from a sheet; then a maker's own steps and moves.
     """
     steps = list(job.kind.steps)
-    if job.lot.is_sheet and "cut" not in steps:
-        lined = next((key for key in ("line", "line.base", "fill.border", "lay") if key in steps), None)
+    if job.lot.is_sheet and step_keys.CUT not in steps:
+        lined = next((key for key in FROM_SHEET if key in steps), None)
         if lined:
-            steps.insert(steps.index(lined), "cut")
+            steps.insert(steps.index(lined), step_keys.CUT)
     if job.rolls_first:
-        steps.remove("roll.main")
-        steps.insert(steps.index("rest.1"), "roll.main")
+        steps.remove(step_keys.ROLL)
+        steps.insert(steps.index(step_keys.REST), step_keys.ROLL)
     return tuple(ordered(steps, job.edits))

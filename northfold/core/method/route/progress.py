@@ -8,6 +8,7 @@ from typing import Any
 
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.formula.typed import read_typed
+from northfold.core.method.choices import step_keys
 from northfold.core.method.route.step import Step
 from northfold.core.method.words import duration
 
@@ -15,8 +16,6 @@ STARTED, DONE, UNDONE, WEIGHED = "started", "done", "undone", "weighed"
 PROBED, EXTENDED, NOTE = "probed", "extended", "note"
 KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE)
 
-# The step at which liquid goes in; a weight there is what was really used.
-MIX = "mix"
 PROBE_C = (-40.0, 130.0)
 WEIGHED_G = (0.0, 200_000.0)
 EXTENDED_MIN = (1.0, 240.0)
@@ -191,7 +190,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         elif event.kind == EXTENDED:
             extended[event.step_key] = extended.get(event.step_key, 0.0) + float(event.value["minutes"])
         elif event.kind == WEIGHED:
-            scale = used if event.step_key == MIX else weighed
+            scale = used if event.step_key == step_keys.MIX else weighed
             if event.value.get("grams") is None:
                 scale.pop(int(event.value["line"]), None)
             else:

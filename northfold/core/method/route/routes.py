@@ -7,6 +7,7 @@ from functools import cache
 from importlib import resources
 
 from northfold.core.formula.laminated import BLOCK
+from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.mixing import CRUMB, SCALDED, TOGETHER
 from northfold.core.shape.blanks import LID, PRESSED, Item
 
@@ -17,10 +18,6 @@ FOLDED_HEAD = "folded"
 HOT_WATER = "hot_water"
 # Routes of a scalded dough are named for those of a cold one.
 SCALDED_KIND = "scalded_"
-# Steps that a maker may leave out of a make: nothing is unsafe and nothing falls apart without them.
-OPTIONAL = frozenset({"before", "tins", "temper.1", "glaze", "glaze.fat", "seal", "trim", "rim"})
-# What goes on beside the dough in every route.
-APART = ("before", "tins", "oven.on")
 # What a maker may choose by hand, for what stands in a tin and for what does not.
 TIN_ROUTES, FREE_ROUTES = frozenset({"case", "slab"}), frozenset({"hand", "free", "crackers", "sandies", "slab"})
 SKIPPED = {"yes": "is left out"}
@@ -65,7 +62,7 @@ class RouteKind:
     @property
     def rolls(self) -> bool:
         """Whether the dough is rolled, so that rest and cold before it are asked."""
-        return "roll.main" in self.steps
+        return step_keys.ROLL in self.steps
 
 
 @cache
@@ -160,7 +157,7 @@ def route_for(
 
 def _proved(kind: RouteKind) -> RouteKind:
     """A route of a yeast dough that is not laminated: its pieces prove where others chill."""
-    return replace(kind, steps=tuple("prove" if step == "chill.1" else step for step in kind.steps))
+    return replace(kind, steps=tuple(step_keys.PROVE if step == step_keys.CHILL else step for step in kind.steps))
 
 
 def _folded(key: str, *, yeast: bool) -> RouteKind | None:
@@ -169,10 +166,12 @@ def _folded(key: str, *, yeast: bool) -> RouteKind | None:
     kind = route_kinds()["coils" if yeast and cut else "shells" if cut else key]
     if not kind.rolls:
         return None
-    tail = kind.steps[kind.steps.index("roll.main") :]
-    if "cut" in tail:
+    tail = kind.steps[kind.steps.index(step_keys.ROLL) :]
+    if step_keys.CUT in tail:
         # Cut at once it springs back and its edges smear: the sheet lies cold first.
-        tail = tuple(key for step in tail for key in (("rest.sheet", step) if step == "cut" else (step,)))
+        tail = tuple(
+            key for step in tail for key in ((step_keys.REST_SHEET, step) if step == step_keys.CUT else (step,))
+        )
     laminated = replace(kind, steps=(*route_kinds()[FOLDED_HEAD].steps, *tail), laminated=True)
     return _proved(laminated) if yeast else laminated
 

@@ -3,10 +3,10 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from northfold.core.method.route.step import Reminder, Step
+from northfold.core.method.route.step import Beside, Reminder, Step
 
 
-def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[Step, ...]:
+def scheduled(main: Sequence[Step], apart: Sequence[Beside]) -> tuple[Step, ...]:
     """
     All steps with what each follows and when it begins, in the order in which they begin.
 
@@ -14,9 +14,8 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
     ----------
     main : sequence of Step
         The dough's own steps, each after the one before. [min]
-    apart : sequence of (Step, str)
-        What goes on beside the dough, such as the oven's heating, each with the key of the step that has to wait for
-        it. [min]
+    apart : sequence of Beside
+        What goes on beside the dough, such as the oven's heating, each with the step that has to wait for it. [min]
 
     Returns
     -------
@@ -31,18 +30,20 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
         starts[step.key] = now
         now += step.minutes
     busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
-    latest = {step.key: starts[until] - step.minutes for step, until in apart}
-    for step, _ in sorted(apart, key=lambda each: -latest[each[0].key]):
-        starts[step.key] = _free_before(_wanted(step, latest[step.key], main, starts), step.hands_min, busy)
-        busy.append((starts[step.key], starts[step.key] + step.hands_min))
+    latest = {each.step.key: starts[each.until] - each.ahead_min - each.step.minutes for each in apart}
+    for each in sorted(apart, key=lambda each: -latest[each.step.key]):
+        key, hands = each.step.key, each.step.hands_min
+        starts[key] = _free_before(_wanted(each, latest[key], main, starts), hands, busy)
+        busy.append((starts[key], starts[key] + hands))
     first = min(starts.values(), default=0.0)
     found = [
-        replace(step, apart=True, latest_min=latest[step.key] - first, start_min=starts[step.key] - first)
-        for step, _ in apart
+        replace(each.step, apart=True, latest_min=latest[key] - first, start_min=starts[key] - first)
+        for each in apart
+        for key in (each.step.key,)
     ]
     before = ""
     for step in main:
-        follows = ((before,) if before else ()) + tuple(other.key for other, until in apart if until == step.key)
+        follows = ((before,) if before else ()) + tuple(other.step.key for other in apart if other.until == step.key)
         begins = starts[step.key] - first
         # What waits for nothing may be done as soon as anybody starts.
         earliest = begins if follows else 0.0
@@ -51,9 +52,10 @@ def scheduled(main: Sequence[Step], apart: Sequence[tuple[Step, str]]) -> tuple[
     return _reminding(sorted(found, key=lambda step: (step.start_min, not step.apart)))
 
 
-def _wanted(step: Step, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
+def _wanted(beside: Beside, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
     """When something apart had best begin: as late as it can, mere work once the last wait before sets in. [min]"""
-    if step.wait_min:
+    step = beside.step
+    if step.wait_min or beside.ahead_min:
         return latest
     waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= step.hands_min]
     return max((begin for begin in waits if begin <= latest), default=latest)

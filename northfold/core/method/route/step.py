@@ -112,6 +112,15 @@ class Step:
 
 
 @dataclass(frozen=True)
+class Beside:
+    """A step that goes on beside the dough: by when, so many minutes before the step that waits for it begins. [min]"""
+
+    step: Step
+    until: str
+    ahead_min: float = 0.0
+
+
+@dataclass(frozen=True)
 class At:
     """Where a step is worked: the place's name and key, what surrounds the dough there. [°C]"""
 

@@ -1,14 +1,11 @@
 """The steps as they are told: names, hands-on minutes and texts of the data table, filled in with a plan's figures."""
 
-import re
-import tomllib
 from collections.abc import Mapping, Sequence
-from functools import cache
-from importlib import resources
-from typing import Any
 
 from northfold.core.formula.ratio import DoughLine
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.kitchen import ROOM_C
+from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.reckon.division import Lot, offcut_lots_of
 from northfold.core.method.route.cautions import LONG_WAIT_MIN, caution_of
 from northfold.core.method.route.step import ANYWHERE, AS_WRITTEN, HANDS_ONLY, At, Step, Told, Wait
@@ -16,22 +13,6 @@ from northfold.core.shape.blanks import Piece
 
 # A place colder than this is one that keeps. [°C]
 COLD_BELOW_C = 10.0
-
-
-@cache
-def step_texts() -> dict[str, dict[str, Any]]:
-    """Names, hands-on minutes and texts of all steps by key."""
-    text = resources.files("northfold.core.data").joinpath("steps.toml").read_text("utf-8")
-    return tomllib.loads(text)
-
-
-def is_known(key: str) -> bool:
-    """Whether a step of this key can be in a route: turns, the cold and tempering between them are numbered."""
-    return key in step_texts() or NUMBERED.fullmatch(key) is not None
-
-
-# Steps between the folds of a laminated dough.
-NUMBERED = re.compile(r"turns|(turn|cold)\.\d|temper\.t\d")
 
 
 class StepMaker:
@@ -53,21 +34,21 @@ class StepMaker:
 
     def hands_min(self, key: str) -> float:
         """Hands-on minutes of a step, for one pair of hands. [min]"""
-        text = step_texts()[key]
-        per = text.get("hands", "")
+        kind = step_kinds()[key]
+        per = kind.hands
         if per == "line":
-            return float(text["hands_min"]) * sum(1 for line in self.lines if line.grams)
+            return kind.hands_min * sum(1 for line in self.lines if line.grams)
         if per == "mixing":
             return self.mixing_min
         if per == "lot":
-            return float(text["hands_min"]) * sum(lot.count for lot in self.lots)
+            return kind.hands_min * sum(lot.count for lot in self.lots)
         if per == "area":
             rolled = (*self.lots, *(lot for piece in self.pieces for lot in offcut_lots_of(piece)))
-            return float(text["hands_min"]) * sum(lot.count * lot.rolling_share for lot in rolled)
+            return kind.hands_min * sum(lot.count * lot.rolling_share for lot in rolled)
         if per == "piece":
-            each: dict[bool, float] = {False: text["hands_min"], True: text.get("small_min", text["hands_min"])}
+            each = {False: kind.hands_min, True: kind.small_min or kind.hands_min}
             return sum(piece.item.count * each[piece.item.is_small] for piece in self.pieces)
-        return float(text.get("hands_min", 0.0))
+        return kind.hands_min
 
     def make(
         self,
@@ -104,26 +85,23 @@ class StepMaker:
         Step
             With the cautions that apply to it.
         """
-        text = step_texts()[like or key]
-        first_bake = key.startswith("bake.") and not self.has_baked
+        kind = step_kinds()[like or key]
+        first_bake = key.startswith(step_keys.BAKE_) and not self.has_baked
         self.has_baked = self.has_baked or first_bake
         holds = self.holds | {"long wait"} if wait.minutes > LONG_WAIT_MIN else self.holds
         if (ROOM_C if at.air_c is None else at.air_c) < COLD_BELOW_C:
             holds = holds | {"in the cold"}
         known = {**self.figures, **(figures or {})}
 
-        def said(name: str) -> str:
-            return str(text.get(name, "")).format(**known).strip()
-
         return Step(
             key=key,
-            name=told.name or text["name"],
+            name=told.name or kind.name,
             hands_min=self.hands_min(like or key) if hands_min is None else hands_min,
             wait_min=wait.minutes,
             reason=wait.reason,
-            look=told.look or said("look"),
-            why=said("why"),
-            wrong=told.wrong or said("wrong"),
+            look=told.look or kind.look.format(**known).strip(),
+            why=kind.why.format(**known).strip(),
+            wrong=told.wrong or kind.wrong.format(**known).strip(),
             caution=caution_of(key, holds, known, is_first_bake=first_bake),
             place=at.name,
             place_key=at.key,

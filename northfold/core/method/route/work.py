@@ -25,10 +25,12 @@ from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.heat.places import Place, between_sheets
 from northfold.core.matter.fats import FatBlend
 from northfold.core.matter.fillings import COLD_WITHIN_H, KEPT_DAYS, Risk
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited, EditReader
 from northfold.core.method.choices.finishes import Finishes, finish_words
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.schools import Manner, Option, questions
+from northfold.core.method.choices.step_kinds import FIRST_BAKED, FIRST_IN_TINS, kind_of, step_kinds
 from northfold.core.method.reckon.baking import Bake
 from northfold.core.method.reckon.cold_form import Shaped, shape_for_cold
 from northfold.core.method.reckon.contents import keeps_short_for
@@ -47,6 +49,7 @@ from northfold.core.method.route.step import (
     Ask,
     At,
     BenchWindow,
+    Beside,
     Remark,
     Step,
     Told,
@@ -54,7 +57,7 @@ from northfold.core.method.route.step import (
     Wait,
     WorkedTo,
 )
-from northfold.core.method.route.texts import StepMaker, step_texts
+from northfold.core.method.route.texts import StepMaker
 from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import Piece, filling_of, weights_g
 
@@ -116,7 +119,7 @@ class Job:
     @cached_property
     def at_once(self) -> bool:
         """Suet with something that raises it: what was wetted works at once, and waits for nobody."""
-        return raises_at_once(self.lines) and not self.edits.find("rest.1", "school")
+        return raises_at_once(self.lines) and not self.edits.find(step_keys.REST, "school")
 
     @property
     def first_rest(self) -> Option:
@@ -278,7 +281,7 @@ class Job:
         holds = circumstances(
             self.lines, self.pieces, self.manner, self.weighted, self.allergens, self.finishes, self.risk
         )
-        if any(key.startswith("fill") for key in self.kind.steps):
+        if any(key.startswith(step_keys.FILL_) for key in self.kind.steps):
             holds |= {"filled"}
             if any(not (piece.item.filling or piece.item.filling_allergens) for piece in self.pieces):
                 holds |= {"unnamed filling"}
@@ -288,7 +291,7 @@ class Job:
 def answers_taken(lines: Sequence[DoughLine], setting: Setting, edits: EditReader) -> dict[str, str]:
     """The key of the answer taken for each question: a make's own, else the habit; suet that is raised rests never."""
     chosen = {question: edits.school(question, setting.schools).key for question in questions()}
-    if raises_at_once(lines) and not edits.find("rest.1", "school"):
+    if raises_at_once(lines) and not edits.find(step_keys.REST, "school"):
         chosen["first_rest"] = "none"
     return chosen
 
@@ -345,10 +348,10 @@ class Dough:
 
 @dataclass
 class Log:
-    """What is written down of a dough at work; `apart` goes on beside it, each with the step that waits for it."""
+    """What is written down of a dough at work; `apart` goes on beside it."""
 
     steps: list[Step] = field(default_factory=list)
-    apart: list[tuple[Step, str]] = field(default_factory=list)
+    apart: list[Beside] = field(default_factory=list)
     traced: list[TracedStep] = field(default_factory=list)
     remarks: list[Remark] = field(default_factory=list)
     window: BenchWindow | None = None
@@ -386,14 +389,14 @@ class Work:
     @property
     def chilled_body(self) -> Body:
         """What goes into the cold before the oven: the sheet, or two of them with the filling between."""
-        if not self.job.kind.filled_mm or not self.log.has("fill"):
+        if not self.job.kind.filled_mm or not self.log.has(step_keys.FILL_):
             return self.job.sheet
         heap = self.job.lead.item.heap_mm or self.job.kind.filled_mm
         return Body(min(THICKEST_MM, 2 * self.job.sheet.across_mm + heap))
 
     @property
     def is_baked(self) -> bool:
-        return self.log.has("bake.")
+        return self.log.has(step_keys.BAKE_)
 
     # -- what rules do
 
@@ -413,7 +416,7 @@ class Work:
         """So many minutes in a place [min], `between` two sheets; the trace and the pull along it."""
         stay = place.stay(max(minutes, 0.01), self.job.room_c)
         stay = between_sheets(stay) if between else stay
-        waited = self.dough.waits(key, name or step_texts()[key]["name"], body, stay)
+        waited = self.dough.waits(key, name or step_kinds()[key].name, body, stay)
         self.log.traced.append(waited)
         return waited.trace, waited.pull
 
@@ -434,6 +437,34 @@ class Work:
             key, figures, like=like, hands_min=hands_min, wait=wait, at=at, told=told, dough_c=dough_c
         )
         self.log.steps.append(made)
+
+    def add_beside(
+        self,
+        key: str,
+        figures: Mapping[str, str] | None = None,
+        *,
+        hands_min: float | None = None,
+        wait: Wait = HANDS_ONLY,
+        at: At = ANYWHERE,
+        told: Told = AS_WRITTEN,
+        until: str = "",
+        ahead_min: float = 0.0,
+    ) -> None:
+        """
+        Write a step down that goes on beside the dough, see `StepMaker.make`. [min, °C]
+
+        It is waited for by the step that its row names, or by `until`; `ahead_min` before that it must be over.
+        """
+        made = self.maker.make(key, figures, hands_min=hands_min, wait=wait, at=at, told=told)
+        self.log.apart.append(Beside(made, until or self._waiting_for(step_kinds()[key].beside), ahead_min))
+
+    def _waiting_for(self, named: str) -> str:
+        """The step that waits for what goes on beside the dough; of those worked where its row names a kind."""
+        keys = [step.key for step in self.log.steps]
+        baked = next((key for key in keys if key.startswith(step_keys.BAKE_)), "")
+        if named == FIRST_IN_TINS:
+            return next((key for key in keys if (kind := kind_of(key)) and kind.needs_tins), baked)
+        return baked if named == FIRST_BAKED else named
 
     def remark(self, key: str, text: str, weight: int) -> None:
         """Say something of a step; the heavier, the sooner it is said."""

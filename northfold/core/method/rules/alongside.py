@@ -2,15 +2,15 @@
 
 from collections.abc import Sequence
 
-from northfold.core.method.route.step import OVEN, TEMPERATURE, At, Step, Told, waiting
+from northfold.core.method.choices import step_keys
+from northfold.core.method.route.step import OVEN, TEMPERATURE, At, Told, waiting
 from northfold.core.method.route.work import Work
 from northfold.core.method.words import duration
 from northfold.core.shape.blanks import LID, PRESSED, Piece
 from northfold.core.shape.fitting import tins_short
 
-# The steps that tins or trays are wanted for, the first of a route counts.
+# Papering trays. [min] Assumption.
 TRAYS_MIN = 2.0
-INTO_TINS = ("line", "line.base", "press", "lay", "chill.1")
 
 
 def before(work: Work) -> None:
@@ -18,31 +18,28 @@ def before(work: Work) -> None:
     if not work.job.tempered:
         return
     usual = max(each.minutes for each in work.job.tempered)
-    typed = work.job.edits.number("before", "minutes")
-    step = work.maker.make(
-        "before",
+    typed = work.job.edits.number(step_keys.BEFORE, "minutes")
+    work.add_beside(
+        step_keys.BEFORE,
         {"what": " ".join(each.said(typed) for each in work.job.tempered)},
-        wait=waiting(work.job.edits, "before", usual, TEMPERATURE),
+        wait=waiting(work.job.edits, step_keys.BEFORE, usual, TEMPERATURE),
     )
-    work.log.apart.append((step, "mix"))
 
 
 def tins(work: Work) -> None:
     """Tins greased or lined, or trays papered, while the dough waits."""
-    wanted = next((step.key for step in work.log.steps if step.key in INTO_TINS), first_bake(work.log.steps))
-    # Tins are greased one by one; papering trays goes by the tray. [min] Assumption.
+    # Tins are greased one by one; papering trays goes by the tray.
     vessels = any(piece.item.tin.is_vessel for piece in work.job.pieces)
-    hands = work.maker.hands_min("tins") if vessels else TRAYS_MIN
+    hands = work.maker.hands_min(step_keys.TINS) if vessels else TRAYS_MIN
     short = [each.says for each in tins_short(piece.item for piece in work.job.pieces).values()]
     ready = " ".join((*tins_ready(work.job.pieces, work.job.finishes.grease.words), *short))
-    step = work.maker.make("tins", {"tins": ready}, hands_min=hands)
-    work.log.apart.append((step, wanted))
+    work.add_beside(step_keys.TINS, {"tins": ready}, hands_min=hands)
 
 
 def oven_on(work: Work) -> None:
     """The oven switched on, so that it is hot when the first piece goes in."""
     bake = work.job.bake
-    waits = waiting(work.job.edits, "oven.on", bake.heating_min, OVEN)
+    waits = waiting(work.job.edits, step_keys.OVEN_ON, bake.heating_min, OVEN)
     heating = duration(waits.minutes)
     stone = " a stone or a heavy tray on the lowest shelf," if bake.on_stone else ""
     figures = {
@@ -50,19 +47,13 @@ def oven_on(work: Work) -> None:
         "heating": heating,
     }
     figure = f"{bake.oven_c:.0f} °C"
-    step = work.maker.make(
-        "oven.on",
+    work.add_beside(
+        step_keys.OVEN_ON,
         figures,
         wait=waits,
         at=At(bake.oven.name, bake.oven.key, bake.oven_c),
         told=Told(figure=figure, says="set to"),
     )
-    work.log.apart.append((step, first_bake(work.log.steps)))
-
-
-def first_bake(steps: Sequence[Step]) -> str:
-    """The key of the step in which the pieces go into the oven."""
-    return next(step.key for step in steps if step.key.startswith("bake."))
 
 
 def tins_ready(pieces: Sequence[Piece], grease: str) -> tuple[str, ...]:

@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited, EditReader
 from northfold.core.method.reckon.baking import FULL, PART, Bake, BakeStage, bake_range_min, cool_enough_c
 from northfold.core.method.route.step import EDIT, OVEN, TEMPERATURE, At, Reminder, Step, Told, Wait, waiting
@@ -53,7 +54,7 @@ def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) ->
     if stage.look_at_min < stage.minutes:
         reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small, so it browns early."))
     full = bake.until == FULL
-    bare = stage.key == "bake.main"
+    bare = stage.key == step_keys.BAKE_MAIN
     last = bake.stages[-1].key == stage.key
     figures = {
         "bake_look": LOOKS.get(bake.kind, "Bake until the base is dry and pale gold all over.")
@@ -87,11 +88,11 @@ def seal(work: Work) -> None:
         return
     if _is_cold_weighted(work):
         said = "The weights stay in until it is cold, so seal the base then and dry it 5 min in the oven."
-        work.remark("weights.off", said, 2)
+        work.remark(step_keys.WEIGHTS_OFF, said, 2)
     else:
-        oven, waits = work.job.bake.oven, waiting(work.job.edits, "seal", SEAL_MIN, OVEN)
+        oven, waits = work.job.bake.oven, waiting(work.job.edits, step_keys.SEAL, SEAL_MIN, OVEN)
         work.add(
-            "seal",
+            step_keys.SEAL,
             {"seal_for": duration(waits.minutes)},
             wait=waits,
             at=At(oven.name, oven.key, work.job.bake.oven_c),
@@ -106,17 +107,17 @@ def _is_cold_weighted(work: Work) -> bool:
 def weights_off(work: Work) -> None:
     """The weights out of the cold case, where they stay in so long."""
     if _is_cold_weighted(work):
-        work.add("weights.off")
+        work.add(step_keys.WEIGHTS_OFF)
 
 
 def trim(work: Work) -> None:
     """What hangs over cut off, where that is left until after the bake."""
     if any(piece.item.trimming == AFTER for piece in work.job.pieces):
-        work.add("trim")
+        work.add(step_keys.TRIM)
 
 
 def weights(work: Work) -> None:
     """Weights in, where the case is baked under them."""
     if work.job.weighted:
         grams = work.job.figures["pulses_g"]
-        work.add("weights", work.job.figures, told=Told(figure=f"{grams} g", says="pulses a tin"))
+        work.add(step_keys.WEIGHTS, work.job.figures, told=Told(figure=f"{grams} g", says="pulses a tin"))

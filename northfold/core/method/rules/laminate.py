@@ -11,6 +11,7 @@ from northfold.core.heat.conduction import Body, Trace, conduct, long_stay, minu
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.heat.mixing import Portion, mix_c
 from northfold.core.heat.places import Place
+from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.lamination import (
     PROOF_C,
     PROOF_DAMP_PCT,
@@ -72,7 +73,10 @@ def block(work: Work) -> None:
     many = "1 block" if lamination.blocks == 1 else f"{lamination.blocks} blocks"
     figures = {"blocks": f"{many} of {grams:,.0f} g", "block_size": f"{size}, {thick:.0f} mm thick"}
     work.add(
-        "block", figures, hands_min=BLOCK_MIN * lamination.blocks, told=Told(figure=size, says=f"{thick:.0f} mm thick")
+        step_keys.BLOCK,
+        figures,
+        hands_min=BLOCK_MIN * lamination.blocks,
+        told=Told(figure=size, says=f"{thick:.0f} mm thick"),
     )
 
 
@@ -121,14 +125,13 @@ def fat_slab(work: Work) -> None:
         if reached and not outside
         else "",
     }
-    step = work.maker.make(
-        "fat.slab",
+    work.add_beside(
+        step_keys.FAT_SLAB,
         figures,
         hands_min=SLAB_MIN * lamination.blocks,
-        wait=waiting(work.job.edits, "fat.slab", whole_minutes(reached), TEMPERATURE),
+        wait=waiting(work.job.edits, step_keys.FAT_SLAB, whole_minutes(reached), TEMPERATURE),
         told=Told(figure=size, says=f"{stage.thickness_mm:.1f} mm thick"),
     )
-    work.log.apart.append((step, "lock"))
 
 
 def lock(work: Work) -> None:
@@ -144,7 +147,7 @@ def lock(work: Work) -> None:
         said = (
             f"The block is {degrees(dough.mean_c)} and the fat {degrees(fat_c)}: {after}. Block at {span(low, high)}."
         )
-        work.remark("lock", said, 4)
+        work.remark(step_keys.LOCK, said, 4)
     mixed = mix_c(
         [Portion(line.ingredient, line.grams, dough.mean_c) for line in folding.block_lines]
         + [Portion(line.ingredient, line.grams, fat_c) for line in folding.fat_lines]
@@ -156,7 +159,11 @@ def lock(work: Work) -> None:
     figures = {"lock_says": lamination.start.says, "package": f"{_size(stage)}, {stage.thickness_mm:.0f} mm thick"}
     size = _size(stage)
     work.add(
-        "lock", figures, hands_min=LOCK_MIN * lamination.blocks, dough_c=mixed, told=Told(figure=size, says="locked in")
+        step_keys.LOCK,
+        figures,
+        hands_min=LOCK_MIN * lamination.blocks,
+        dough_c=mixed,
+        told=Told(figure=size, says="locked in"),
     )
 
 
@@ -259,7 +266,7 @@ def _turn(work: Work, number: int, sheet: Stage, packet: Stage, adds: float) -> 
     work.add(
         key,
         figures,
-        like="turn.n",
+        like=step_keys.TURN_N,
         hands_min=each * folding.lamination.blocks,
         at=work.at(bench),
         dough_c=dough.mean_c,
@@ -290,7 +297,7 @@ def _back_in_the_cold(work: Work, number: int, adds: float, next_mm: float, habi
             "end_c": degrees(dough.mean_c),
             "cold_why": f"{went}; what comes adds {adds:.0f}, and it springs back above {SPRING_BACK:.0f}.",
         },
-        like="cold.n",
+        like=step_keys.COLD_N,
         hands_min=0.0 if minutes else 0.5,
         wait=Wait(minutes, reason, tuple(wanted), place_mark + mark),
         at=work.at(place),
@@ -322,22 +329,22 @@ def prove(work: Work) -> None:
         return
     blend = work.job.blend
     edge = PROOF_TOP_C if blend is None or blend.is_oil else proof_edge_c(blend)
-    typed_c = work.job.edits.number("prove", "proof_c")
+    typed_c = work.job.edits.number(step_keys.PROVE, "proof_c")
     proof_c = min(PROOF_C, edge) if typed_c is None else typed_c
     minutes = proof_min(proof_c, yeast)
     low, high = (duration(whole_minutes(times * minutes)) for times in (1 - PROOF_SPREAD, 1 + PROOF_SPREAD))
-    waits = waiting(work.job.edits, "prove", whole_minutes(minutes), TEMPERATURE)
+    waits = waiting(work.job.edits, step_keys.PROVE, whole_minutes(minutes), TEMPERATURE)
     if proof_c > edge + 0.05:
         solid = f"where {PROOF_SFC_PCT:g} % of it is still solid"
         said = f"Proved at {degrees(proof_c)} the fat runs out: it bears {degrees(edge)}, {solid}."
-        work.remark("prove", f"{said} Cooler, and longer.", 8)
+        work.remark(step_keys.PROVE, f"{said} Cooler, and longer.", 8)
     if yeast < LEAST_PCT:
         said = f"Yeast is {yeast:.2f} % of the flour, as instant: under {LEAST_PCT:g} % it hardly rises."
-        work.remark("prove", f"{said} 2 % is usual.", 8)
+        work.remark(step_keys.PROVE, f"{said} 2 % is usual.", 8)
     place = Place("prover", "Prover", "bench_wood", proof_c)
-    work.wait("prove", waits.minutes, place, Body(PROVED_TIMES * work.job.sheet.across_mm))
+    work.wait(step_keys.PROVE, waits.minutes, place, Body(PROVED_TIMES * work.job.sheet.across_mm))
     work.add(
-        "prove",
+        step_keys.PROVE,
         {
             "edge_c": degrees(edge),
             "yeast": f"{yeast:.1f}",
@@ -354,9 +361,9 @@ def turns_in_words(steps: Sequence[Step]) -> str:
     """Which turns follow one another at once, and how long it is in the cold between them; empty where none are."""
     said, run = [], []
     for step in steps:
-        if step.key.startswith("turn."):
-            run.append(step.key.removeprefix("turn."))
-        elif step.key.startswith("cold.") and run:
+        if step.key.startswith(step_keys.TURN_):
+            run.append(step.key.removeprefix(step_keys.TURN_))
+        elif step.key.startswith(step_keys.COLD_) and run:
             joined = "and" if len(run) == 2 else "to"
             many = f"turns {run[0]} {joined} {run[-1]}" if len(run) > 1 else f"turn {run[0]}"
             said.append(f"{many}{' in one go' if len(run) > 1 else ''}, then {duration(step.wait_min)} in the cold")

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 
 from northfold.core.heat.conduction import Body
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited
 from northfold.core.method.reckon.cold_form import DISC, USUAL_MM
 from northfold.core.method.reckon.division import Lot
@@ -17,7 +18,7 @@ OILED = "Oil and liquid stirred together and into the flour, until no dry flour 
 
 def weigh(work: Work) -> None:
     """Weights scale; the allergens are named where they are handled first."""
-    work.add("weigh", {"allergens": ", ".join(work.job.allergens)})
+    work.add(step_keys.WEIGH, {"allergens": ", ".join(work.job.allergens)})
 
 
 # The least that it takes, and what a litre does on a usual ring. [min] Assumption.
@@ -32,16 +33,16 @@ def boil(work: Work) -> None:
     factor = sum(piece.need_g for piece in work.job.pieces) / work.job.ratio.total_g
     grams = sum(line.grams for line in wanted) * factor
     work.add(
-        "boil",
+        step_keys.BOIL,
         {"boil_g": f"{grams:,.0f} g"},
-        wait=waiting(work.job.edits, "boil", max(BOIL_MIN[0], round(BOIL_MIN[1] * grams / 1000)), TEMPERATURE),
+        wait=waiting(work.job.edits, step_keys.BOIL, max(BOIL_MIN[0], round(BOIL_MIN[1] * grams / 1000)), TEMPERATURE),
         told=Told(figure="100 °C", says="fat and liquid"),
     )
 
 
 def shape_warm(work: Work) -> None:
     """Divided while it is warm, and covered."""
-    shape(work, "shape.warm")
+    shape(work, step_keys.SHAPE_WARM)
 
 
 def mix(work: Work) -> None:
@@ -57,7 +58,7 @@ def mix(work: Work) -> None:
     if mixing.way == SCALDED:
         why = f"{mixing.remark} The scalded starch holds it together; gluten does little here."
     work.add(
-        "mix",
+        step_keys.MIX,
         {"mix_why": why},
         dough_c=mixing.dough_c,
         told=Told(
@@ -67,9 +68,9 @@ def mix(work: Work) -> None:
         ),
     )
     if mixing.refusal:
-        work.remark("mix", mixing.refusal, 9)
+        work.remark(step_keys.MIX, mixing.refusal, 9)
     elif mixing.verdict not in ("good", "no crumb"):
-        work.remark("mix", mixing.remark, 4)
+        work.remark(step_keys.MIX, mixing.remark, 4)
 
 
 def _mix_look(work: Work) -> str:
@@ -84,16 +85,16 @@ def _mix_look(work: Work) -> str:
 
 def shape_pulled(work: Work) -> None:
     """Rounded and oiled, to rest warm."""
-    shape(work, "shape.pulled")
+    shape(work, step_keys.SHAPE_PULLED)
 
 
-def shape(work: Work, key: str = "shape") -> None:
+def shape(work: Work, key: str = step_keys.SHAPE) -> None:
     """Divided and shaped toward its outline, so that it chills sooner and rolls in fewer passes."""
     shaped, lot = work.job.shaped, work.job.lot
     usual = USUAL_MM.get(shaped.form, shaped.across_mm)
     marks: tuple[Edited, ...] = ()
-    if work.job.edits.find("shape", "thickness_mm"):
-        marks = (work.job.edits.mark("shape", "thickness_mm", f"{shaped.across_mm:g}", f"{usual:g}"),)
+    if work.job.edits.find(step_keys.SHAPE, "thickness_mm"):
+        marks = (work.job.edits.mark(step_keys.SHAPE, "thickness_mm", f"{shaped.across_mm:g}", f"{usual:g}"),)
     shown = {
         "discs": _divided(work),
         "taken_up": " Each further one takes up the offcuts of the one before."
@@ -135,10 +136,10 @@ def for_what(work: Work, lots: Sequence[Lot]) -> str:
 def press(work: Work) -> None:
     """Pressed in as it is, without rest or pin: it goes into the tin at once."""
     lead, place = work.job.lead, work.job.setting.bench()
-    minutes = work.maker.hands_min("press") / max(1, sum(piece.item.count for piece in work.job.pieces))
-    work.wait("press", minutes, place, Body(lead.item.thickness_mm))
+    minutes = work.maker.hands_min(step_keys.PRESS) / max(1, sum(piece.item.count for piece in work.job.pieces))
+    work.wait(step_keys.PRESS, minutes, place, Body(lead.item.thickness_mm))
     work.add(
-        "press",
+        step_keys.PRESS,
         {"press_g": f"{lead.net_g:,.0f}", "press_mm": f"{lead.item.thickness_mm:g}"},
         at=work.at(place),
         dough_c=work.dough.mean_c,

@@ -6,14 +6,13 @@ from dataclasses import dataclass
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.matter.keeping import WARM_H
 from northfold.core.method.choices.kitchen import Setting
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.route.step import EDIT, HABIT, Remark, Step
 from northfold.core.method.words import duration
 
 # How heavily the remark weighs among others of a route.
 WEIGHT = 6
-# Warm by its nature: nobody shortens it to keep a dough cold.
-WARM_BY_NATURE = ("prove",)
 
 
 @dataclass(frozen=True)
@@ -49,8 +48,7 @@ def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Sett
     if not what:
         return None
     cold = {place.key for place in setting.places if place.is_cold}
-    apart = ("weigh", "boil", *WARM_BY_NATURE)
-    warm = [step for step in steps if step.key not in apart and step.place_key not in cold]
+    warm = [step for step in steps if not ((kind := kind_of(step.key)) and kind.warm) and step.place_key not in cold]
     minutes, most = sum(step.minutes for step in warm), WARM_H * 60
     shorter = [step for step in warm if step.wait_min > 0 and step.reason in (EDIT, HABIT)]
     halved = [step for step in warm if step.hands_min > 0] if pieces > 1 else []

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import OWN, EditReader
 from northfold.core.method.route.step import ANYWHERE, EDIT, WORK, Step
 from northfold.core.method.route.work import Work
@@ -16,7 +17,7 @@ def own_step(work: Work, key: str) -> None:
     hands = hands if hands or minutes else 1.0
     place, _ = work.place_of(key, work.job.setting.bench())
     name = edits.text(key, "name")
-    mixed = work.log.has("mix")
+    mixed = work.log.has(step_keys.MIX)
     if mixed and not work.is_baked:
         body = work.dough.body or work.resting_body
         if hands:

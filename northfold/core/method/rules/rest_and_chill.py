@@ -8,6 +8,7 @@ from northfold.core.heat.conduction import Body, Trace, long_stay, minutes_to
 from northfold.core.heat.freezing import firm_after_min
 from northfold.core.heat.places import Place
 from northfold.core.matter.fillings import is_juicy
+from northfold.core.method.choices import step_keys
 from northfold.core.method.route.step import HABIT, PULL, TEMPERATURE, Ask, Told, Wait
 from northfold.core.method.route.work import HAND_WARM_C, LONGEST_MIN, STIFF_C, Work
 from northfold.core.method.rules import wait_reasons
@@ -38,7 +39,7 @@ def rest(work: Work) -> None:
         return
     dough = work.dough
     usual = work.job.setting.bench() if work.job.has_oil else work.job.setting.cold_place()
-    place, place_mark = work.place_of("rest.1", usual)
+    place, place_mark = work.place_of(step_keys.REST, usual)
     stay = place.stay(LONGEST_MIN, work.job.room_c)
     start_c = dough.mean_c
     long = long_stay(work.dough.heat, work.resting_body, dough.starts_from(work.resting_body), stay)
@@ -53,13 +54,13 @@ def rest(work: Work) -> None:
         Ask(HABIT, work.job.first_rest.minutes, f"the kitchen rests {work.job.first_rest.name}"),
     ]
     if wanted[2].minutes is None:
-        work.remark("rest.1", f"In {place.name} it never gets cold enough to roll: {wanted[2].words}.", 5)
-    minutes, reason, mark = work.set_minutes("rest.1", wanted)
-    trace, pull = work.wait("rest.1", minutes, place, work.resting_body)
+        work.remark(step_keys.REST, f"In {place.name} it never gets cold enough to roll: {wanted[2].words}.", 5)
+    minutes, reason, mark = work.set_minutes(step_keys.REST, wanted)
+    trace, pull = work.wait(step_keys.REST, minutes, place, work.resting_body)
     end_c = dough.mean_c
-    warn_freezer(work, "rest.1", trace, place)
+    warn_freezer(work, step_keys.REST, trace, place)
     work.add(
-        "rest.1",
+        step_keys.REST,
         {
             "end_c": degrees(end_c),
             "rest_why": f"{rested_or_chilled(work, start_c, end_c)} Pull {pull[0]:.0f} to {pull[-1]:.0f}."
@@ -128,7 +129,7 @@ def temper(work: Work) -> None:
         or dough.mean_c >= work.job.blend.roll_c[0]
     ):
         return
-    bend(work, "temper.1", work.resting_body, work.job.blend.roll_c[0], "where it rolls")
+    bend(work, step_keys.TEMPER, work.resting_body, work.job.blend.roll_c[0], "where it rolls")
 
 
 def bend(work: Work, key: str, body: Body, low_c: float, where: str) -> None:
@@ -146,7 +147,7 @@ def bend(work: Work, key: str, body: Body, low_c: float, where: str) -> None:
     work.add(
         key,
         {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low_c * 2) / 2:g}"},
-        like="temper.1",
+        like=step_keys.TEMPER,
         hands_min=0.0 if minutes else BENDS_MIN,
         wait=Wait(minutes, reason, (ask,), place_mark + mark),
         at=work.at(place),
@@ -163,7 +164,7 @@ LOOSE_SHARE = 0.5
 JUICY_MIN = 20.0
 
 
-def fill(work: Work, key: str = "fill") -> None:
+def fill(work: Work, key: str) -> None:
     """Filled: what is closed around a cold filling is as cold as both together."""
     lead, dough = work.job.lead, work.dough
     work.add(key, work.job.figures)
@@ -179,23 +180,23 @@ def fill(work: Work, key: str = "fill") -> None:
 
 def _is_juicy(work: Work) -> bool:
     """Whether raw fruit lies on the raw dough while it chills."""
-    filled = any(step.key.startswith("fill") for step in work.log.steps)
+    filled = any(step.key.startswith(step_keys.FILL_) for step in work.log.steps)
     return filled and any(is_juicy(piece.item.filling) for piece in work.job.pieces)
 
 
 def chill(work: Work) -> None:
     """Firm for the oven: the lined tin, the cut pieces on their tray, the filled piece."""
     dough, body = work.dough, work.chilled_body
-    if work.job.at_once and not work.job.edits.find("chill.1", "minutes"):
+    if work.job.at_once and not work.job.edits.find(step_keys.CHILL, "minutes"):
         said = "Suet with a raising agent is rolled and baked at once: it starts to work as soon as it is wet."
-        work.remark("roll.main", f"{said} Oven hot before you mix.", 4)
+        work.remark(step_keys.ROLL, f"{said} Oven hot before you mix.", 4)
         return
     frozen_firm = work.job.kind.blind and work.job.chosen["weights"] == "frozen"
     freezer = work.job.setting.freezer()
     usual = freezer if frozen_firm and freezer else work.job.setting.cold_place()
     if work.job.has_oil and not frozen_firm:
         usual = work.job.setting.bench()
-    place, place_mark = work.place_of("chill.1", usual)
+    place, place_mark = work.place_of(step_keys.CHILL, usual)
     stay = place.stay(LONGEST_MIN, work.job.room_c)
     start_c, start_pull = dough.mean_c, dough.pull
     long = long_stay(work.dough.heat, body, dough.starts_from(body), stay)
@@ -215,7 +216,7 @@ def chill(work: Work) -> None:
     if _is_juicy(work):
         longest = max((ask.minutes or 0.0 for ask in wanted), default=0.0)
         work.remark(
-            "chill.1",
+            step_keys.CHILL,
             f"Raw fruit on raw dough: at most {JUICY_MIN:.0f} min. Its juice soaks in, 60 g a square metre a minute, "
             "and after that the base holds no more."
             + (" The freezer firms it in time." if longest > JUICY_MIN and place != freezer else ""),
@@ -223,9 +224,9 @@ def chill(work: Work) -> None:
         )
         wanted = [replace(ask, minutes=min(ask.minutes or JUICY_MIN, JUICY_MIN)) for ask in wanted]
     if frozen_firm and wanted[2].minutes is None:
-        work.remark("chill.1", "Without weights the case must be frozen firm: choose a freezer.", 6)
-    minutes, reason, mark = work.set_minutes("chill.1", wanted)
-    trace, pull = work.wait("chill.1", minutes, place, body)
+        work.remark(step_keys.CHILL, "Without weights the case must be frozen firm: choose a freezer.", 6)
+    minutes, reason, mark = work.set_minutes(step_keys.CHILL, wanted)
+    trace, pull = work.wait(step_keys.CHILL, minutes, place, body)
     end_c = dough.mean_c
     in_tin = work.job.kind.hold == "tin"
     where = "in the tin" if in_tin else "on the tray"
@@ -241,7 +242,7 @@ def chill(work: Work) -> None:
     if work.job.has_oil and not work.dough.frozen_firm:
         firm = f"Cover it until a lifted edge falls back without shrinking: {degrees(end_c)}."
     work.add(
-        "chill.1",
+        step_keys.CHILL,
         {
             "chill_look": firm,
             "chill_why": (
@@ -261,7 +262,7 @@ def chill(work: Work) -> None:
 
 def rest_sheet(work: Work) -> None:
     """A laminated sheet, rolled out: cold and still before it is cut."""
-    dough, (place, place_mark) = work.dough, work.place_of("rest.sheet", work.job.setting.cold_place())
+    dough, (place, place_mark) = work.dough, work.place_of(step_keys.REST_SHEET, work.job.setting.cold_place())
     long = long_stay(
         work.dough.heat, work.job.sheet, dough.starts_from(work.job.sheet), place.stay(LONGEST_MIN, work.job.room_c)
     )
@@ -269,10 +270,10 @@ def rest_sheet(work: Work) -> None:
         wait_reasons.cool_to_roll(work.job.blend, long),
         Ask(HABIT, SHEET_HABIT_MIN, f"a folded sheet rests {SHEET_HABIT_MIN:.0f} min before it is cut"),
     ]
-    minutes, reason, mark = work.set_minutes("rest.sheet", wanted)
-    _, pull = work.wait("rest.sheet", minutes, place, work.job.sheet)
+    minutes, reason, mark = work.set_minutes(step_keys.REST_SHEET, wanted)
+    _, pull = work.wait(step_keys.REST_SHEET, minutes, place, work.job.sheet)
     work.add(
-        "rest.sheet",
+        step_keys.REST_SHEET,
         {
             "end_c": degrees(dough.mean_c),
             "sheet_why": f"Pull {pull[0]:.0f} to {pull[-1]:.0f}." if work.job.gluten else "",
@@ -287,7 +288,7 @@ def rest_sheet(work: Work) -> None:
 def warm_rest(work: Work) -> None:
     """A stretched dough rests oiled and warm: cold would only stiffen it."""
     dough = work.dough
-    place, place_mark = work.place_of("rest.warm", work.job.setting.bench())
+    place, place_mark = work.place_of(step_keys.REST_WARM, work.job.setting.bench())
     long = long_stay(
         work.dough.heat,
         work.job.shaped.body,
@@ -300,10 +301,10 @@ def warm_rest(work: Work) -> None:
         wait_reasons.drinking(dough.drink_min, dough.drunk, long),
         Ask(HABIT, WARM_HABIT_MIN, f"a warm rest is {WARM_HABIT_MIN:.0f} min here"),
     ]
-    minutes, reason, mark = work.set_minutes("rest.warm", wanted)
-    _, pull = work.wait("rest.warm", minutes, place, work.job.shaped.body)
+    minutes, reason, mark = work.set_minutes(step_keys.REST_WARM, wanted)
+    _, pull = work.wait(step_keys.REST_WARM, minutes, place, work.job.shaped.body)
     work.add(
-        "rest.warm",
+        step_keys.REST_WARM,
         {"pull": f"Pull {pull[0]:.0f} to {pull[-1]:.0f}." if work.job.gluten else "", "end_c": degrees(dough.mean_c)},
         wait=Wait(minutes, reason, tuple(wanted), place_mark + mark),
         at=work.at(place),
@@ -314,16 +315,16 @@ def warm_rest(work: Work) -> None:
 def cool_warm(work: Work) -> None:
     """A scalded dough cools, covered, to where the hand can work it and it holds a wall."""
     dough = work.dough
-    place, place_mark = work.place_of("cool.warm", work.job.setting.bench())
+    place, place_mark = work.place_of(step_keys.COOL_WARM, work.job.setting.bench())
     stay = place.stay(LONGEST_MIN, work.job.room_c)
     reached = minutes_to(
         work.dough.heat, work.job.shaped.body, dough.starts_from(work.job.shaped.body), stay, HAND_WARM_C
     )
     ask = Ask(TEMPERATURE, reached or 0.0, f"down to {degrees(HAND_WARM_C)}, where it holds a wall")
-    minutes, reason, mark = work.set_minutes("cool.warm", [ask])
-    work.wait("cool.warm", minutes, place, work.job.shaped.body)
+    minutes, reason, mark = work.set_minutes(step_keys.COOL_WARM, [ask])
+    work.wait(step_keys.COOL_WARM, minutes, place, work.job.shaped.body)
     work.add(
-        "cool.warm",
+        step_keys.COOL_WARM,
         {"end_c": degrees(dough.mean_c), "stiff_c": degrees(STIFF_C)},
         hands_min=0.0 if minutes else 1.0,
         wait=Wait(minutes, reason, (ask,), place_mark + mark),

@@ -5,6 +5,7 @@ import math
 from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place, between_sheets
+from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.division import Lot, offcut_lots_of
 from northfold.core.method.route.step import BenchWindow, Told
 from northfold.core.method.route.work import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Work
@@ -29,20 +30,20 @@ def roll_first(work: Work) -> None:
     if not work.job.in_turn:
         if work.job.chosen["rolling"] == "halves":
             work.remark(
-                "roll.main", "One piece only: there is no other half to roll meanwhile. Shape it in 2 parts.", 1
+                step_keys.ROLL, "One piece only: there is no other half to roll meanwhile. Shape it in 2 parts.", 1
             )
         return
     dough, bench, cold = (
         work.dough,
-        work.place_of("roll.main", work.job.setting.bench())[0],
+        work.place_of(step_keys.ROLL, work.job.setting.bench())[0],
         work.job.setting.cold_place(),
     )
-    hands = work.maker.hands_min("roll.main") / 2
+    hands = work.maker.hands_min(step_keys.ROLL) / 2
     work.thin(work.job.shaped.across_mm, work.job.half_mm)
     highest = dough.pull.total
-    work.wait("roll.first", ROLLING_MIN / 2, bench, Body(work.job.half_mm), between=work.job.is_between_sheets)
+    work.wait(step_keys.ROLL_FIRST, ROLLING_MIN / 2, bench, Body(work.job.half_mm), between=work.job.is_between_sheets)
     turn_min = max(1.0, hands / 2)
-    work.wait("rest.turn", turn_min, cold, Body(work.job.half_mm))
+    work.wait(step_keys.REST_TURN, turn_min, cold, Body(work.job.half_mm))
     adds = work.job.gluten * rolling_pull(work.job.shaped.across_mm, work.job.lead.item.thickness_mm)
     ends = f"{dough.pull.total + adds / 2:.0f} at the end instead of {highest + adds / 2:.0f}"
     figures = {
@@ -51,23 +52,30 @@ def roll_first(work: Work) -> None:
         "half_pull": ends if work.job.gluten else "no pull",
     }
     figure = f"{work.job.half_mm:.0f} mm"
-    work.add("roll.first", figures, hands_min=hands, at=work.at(bench), dough_c=dough.mean_c, told=Told(figure=figure))
+    work.add(
+        step_keys.ROLL_FIRST,
+        figures,
+        hands_min=hands,
+        at=work.at(bench),
+        dough_c=dough.mean_c,
+        told=Told(figure=figure),
+    )
 
 
 def roll(work: Work) -> None:
     """Each lot rolled to its size: weight and size together tell the thickness."""
     dough, lead = work.dough, work.job.lead
     thickness = lead.item.thickness_mm
-    place, marks = work.place_of("roll.main", work.job.setting.bench())
+    place, marks = work.place_of(step_keys.ROLL, work.job.setting.bench())
     start_c = dough.mean_c
     per_piece = thin_min(work)
     from_mm = work.job.half_mm if work.job.in_turn else work.from_mm
-    typed = work.job.edits.find("roll.main", "thickness_mm")
+    typed = work.job.edits.find(step_keys.ROLL, "thickness_mm")
     if typed is not None:
-        marks += (work.job.edits.mark("roll.main", "thickness_mm", f"{thickness:g}", typed.replaced),)
+        marks += (work.job.edits.mark(step_keys.ROLL, "thickness_mm", f"{thickness:g}", typed.replaced),)
     set_window(work, start_c, place, per_piece)
     work.thin(from_mm, thickness)
-    work.wait("roll.main", per_piece, place, work.job.sheet, between=work.job.is_between_sheets)
+    work.wait(step_keys.ROLL, per_piece, place, work.job.sheet, between=work.job.is_between_sheets)
     ask = f"{_to_size(work)} {passes(from_mm, thickness)} passes, turning each time; {_dusting(work)}"
     window = work.log.window
     if window is None:
@@ -77,16 +85,16 @@ def roll(work: Work) -> None:
     else:
         said = f"from {degrees(start_c)} it has {duration(window.minutes)} to {degrees(window.top_c)}."
     work.add(
-        "roll.main",
+        step_keys.ROLL,
         {"roll_look": ask, "window": said},
         at=work.at(place),
-        hands_min=(0.5 if work.job.in_turn else 1.0) * work.maker.hands_min("roll.main"),
+        hands_min=(0.5 if work.job.in_turn else 1.0) * work.maker.hands_min(step_keys.ROLL),
         dough_c=dough.mean_c,
         told=Told(figure=work.job.lot.size, says=f"{thickness:g} mm thick", edits=marks),
     )
     if work.job.is_fragile and work.job.chosen["rolled_on"] in ("floured", "mat"):
         said = f"True water {work.job.ratio.true_water:.0f} %, under {FRAGILE_BELOW_PCT:.0f}: it breaks on a floured "
-        work.remark("roll.main", f"{said}bench. Roll it between two sheets.", 2)
+        work.remark(step_keys.ROLL, f"{said}bench. Roll it between two sheets.", 2)
 
 
 def thin_min(work: Work) -> float:
@@ -130,15 +138,17 @@ def roll_warm(work: Work) -> None:
     start_c = dough.mean_c
     left = minutes_to(work.dough.heat, work.job.sheet, start_c, bench.stay(120.0, work.job.room_c), STIFF_C)
     work.thin(work.job.shaped.across_mm, thickness)
-    work.wait("roll.warm", thin_min(work), bench, work.job.sheet)
+    work.wait(step_keys.ROLL_WARM, thin_min(work), bench, work.job.sheet)
     look = f"{_to_size(work)} {passes(work.job.shaped.across_mm, thickness)} passes; the rest stays covered."
     said = f"it stays above {degrees(STIFF_C)}."
     if left is not None:
         said = f"from {degrees(start_c)} the sheet has {duration(left)} to {degrees(STIFF_C)}, where it stiffens."
         if left < thin_min(work):
-            work.remark("roll.warm", f"Rolled, it stiffens in {duration(left)}: one piece at a time, lined at once.", 3)
+            work.remark(
+                step_keys.ROLL_WARM, f"Rolled, it stiffens in {duration(left)}: one piece at a time, lined at once.", 3
+            )
     work.add(
-        "roll.warm",
+        step_keys.ROLL_WARM,
         {"roll_look": look, "window": said},
         at=work.at(bench),
         dough_c=dough.mean_c,
@@ -166,14 +176,14 @@ def pull_first(work: Work) -> None:
     """Where there are several: each pulled half way and left to rest, while the others are pulled."""
     if not work.job.in_turn:
         return
-    bench, hands = work.job.setting.bench(), work.maker.hands_min("pull") / 2
+    bench, hands = work.job.setting.bench(), work.maker.hands_min(step_keys.PULL) / 2
     work.thin(work.job.shaped.across_mm, work.job.half_mm)
-    work.wait("pull.first", PULLING_MIN / 2, bench, Body(work.job.half_mm))
+    work.wait(step_keys.PULL_FIRST, PULLING_MIN / 2, bench, Body(work.job.half_mm))
     turn_min = max(1.0, hands - PULLING_MIN / 2)
-    work.wait("rest.turn", turn_min, bench, Body(work.job.half_mm))
+    work.wait(step_keys.REST_TURN, turn_min, bench, Body(work.job.half_mm))
     figures = {"half_mm": f"{work.job.half_mm:.0f}", "turn_min": duration(whole_minutes(turn_min))}
     told = Told(figure=f"{work.job.half_mm:.0f} mm")
-    work.add("pull.first", figures, hands_min=hands, at=work.at(bench), dough_c=work.dough.mean_c, told=told)
+    work.add(step_keys.PULL_FIRST, figures, hands_min=hands, at=work.at(bench), dough_c=work.dough.mean_c, told=told)
 
 
 def pull_out(work: Work) -> None:
@@ -181,13 +191,13 @@ def pull_out(work: Work) -> None:
     dough, lead = work.dough, work.job.lead
     place, share = work.job.setting.bench(), 0.5 if work.job.in_turn else 1.0
     work.thin(work.job.half_mm if work.job.in_turn else work.job.shaped.across_mm, lead.item.thickness_mm)
-    work.wait("pull", share * PULLING_MIN, place, work.job.sheet)
+    work.wait(step_keys.PULL, share * PULLING_MIN, place, work.job.sheet)
     size = work.job.lot.size
     figures = {**work.job.figures, "pull_size": f"{work.job.lot.grams:,.0f} g reach {size}"}
     work.add(
-        "pull",
+        step_keys.PULL,
         figures,
-        hands_min=share * work.maker.hands_min("pull"),
+        hands_min=share * work.maker.hands_min(step_keys.PULL),
         at=work.at(place),
         dough_c=dough.mean_c,
         told=Told(figure=size, says="pulled out"),
@@ -203,7 +213,7 @@ def rim(work: Work) -> None:
     metres = sum(piece.item.count * _edge_m(piece) for piece in edged)
     style = work.job.answer("rim")
     figures = {"rim_look": style.look, "rim_why": f"{metres:.1f} m of rim; {style.skill}."}
-    work.add("rim", figures, hands_min=max(1.0, style.hands_min * metres))
+    work.add(step_keys.RIM, figures, hands_min=max(1.0, style.hands_min * metres))
 
 
 def _edge_m(piece: Piece) -> float:
@@ -232,7 +242,7 @@ def cut(work: Work) -> None:
         "trim_first": f"Trim the edges first, {item.margin_mm:g} mm all round. " if folded and item.margin_mm else "",
         "turned": " Turn each piece over onto its tray." if folded else "",
     }
-    work.add("cut", figures, told=Told(figure=next(iter(sizes)), says="cut"))
+    work.add(step_keys.CUT, figures, told=Told(figure=next(iter(sizes)), says="cut"))
 
 
 # How pieces of a laminated dough are shaped once they are cut, by their shape; others stay as they are cut.
@@ -248,7 +258,7 @@ def coil(work: Work) -> None:
     if shaping is None:
         return
     name, look = shaping
-    work.add("coil", {"shaping": name, "shaping_look": look}, told=Told(name=name))
+    work.add(step_keys.COIL, {"shaping": name, "shaping_look": look}, told=Told(name=name))
 
 
 def line(work: Work) -> None:
@@ -257,7 +267,7 @@ def line(work: Work) -> None:
     each = dict.fromkeys(_trim(piece)[0] for piece in work.job.pieces)
     if len(each) > 1:
         said = " ".join(f"{piece.item.tin.name}: {_trim(piece)[0]}" for piece in work.job.pieces)
-    work.add("line", {"trim_look": said}, told=Told(figure=figure, says=says))
+    work.add(step_keys.LINE, {"trim_look": said}, told=Told(figure=figure, says=says))
 
 
 def _trim(piece: Piece) -> tuple[str, str, str]:
@@ -281,7 +291,7 @@ def set_window(work: Work, start_c: float, place: Place, work_min: float) -> Non
         work.log.window = BenchWindow(start_c, high, 0.0, work_min)
         remedy = flat_in_the_freezer(work, start_c)
         work.remark(
-            "roll.main",
+            step_keys.ROLL,
             f"Too soft to roll: {degrees(start_c)}, {work.job.fat_name} rolls at {span(low, high)}.{remedy}",
             8,
         )
@@ -297,7 +307,7 @@ def set_window(work: Work, start_c: float, place: Place, work_min: float) -> Non
             )
         else:
             said = f"{softens}rolling and lining one takes {duration(work_min)}. Take one at a time from the cold."
-        work.remark("roll.main", said, 3)
+        work.remark(step_keys.ROLL, said, 3)
 
 
 def flat_in_the_freezer(work: Work, start_c: float) -> str:

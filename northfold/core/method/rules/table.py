@@ -1,58 +1,44 @@
-"""The rule of each step; those that have none are told as their texts are, with the figures of the pieces."""
+"""The walk through a route: each step by the rule of its row, or, where that has none, as its texts are."""
 
-from collections.abc import Callable, Mapping
-from functools import partial
-from types import MappingProxyType
+from collections.abc import Callable
+from functools import cache, partial
+from inspect import signature
+from types import ModuleType
 
 from northfold.core.method.choices.edits import OWN
-from northfold.core.method.route.routes import OPTIONAL, SKIPPED
+from northfold.core.method.choices.step_keys import BAKE, TURNS
+from northfold.core.method.choices.step_kinds import kind_of
+from northfold.core.method.route.routes import SKIPPED
 from northfold.core.method.route.work import Work
 from northfold.core.method.rules import alongside, bake, laminate, mix, rest_and_chill, roll_and_line
 from northfold.core.method.rules.own_steps import own_step
 
-COOLS = ("cool", "cool.filled", "cool.flat", "set")
-RULES: Mapping[str, Callable[[Work], None]] = MappingProxyType(
-    {
-        "before": alongside.before,
-        "tins": alongside.tins,
-        "oven.on": alongside.oven_on,
-        "weigh": mix.weigh,
-        "boil": mix.boil,
-        "mix": mix.mix,
-        "shape": mix.shape,
-        "shape.pulled": mix.shape_pulled,
-        "shape.warm": mix.shape_warm,
-        "press": mix.press,
-        "rest.1": rest_and_chill.rest,
-        "rest.warm": rest_and_chill.warm_rest,
-        "cool.warm": rest_and_chill.cool_warm,
-        "temper.1": rest_and_chill.temper,
-        "chill.1": rest_and_chill.chill,
-        "block": laminate.block,
-        "fat.slab": laminate.fat_slab,
-        "lock": laminate.lock,
-        "turns": laminate.turns,
-        "prove": laminate.prove,
-        "roll.first": roll_and_line.roll_first,
-        "roll.main": roll_and_line.roll,
-        "roll.warm": roll_and_line.roll_warm,
-        "line": roll_and_line.line,
-        "cut": roll_and_line.cut,
-        "coil": roll_and_line.coil,
-        "rest.sheet": rest_and_chill.rest_sheet,
-        "fill": rest_and_chill.fill,
-        "fill.border": partial(rest_and_chill.fill, key="fill.border"),
-        "rim": roll_and_line.rim,
-        "pull.first": roll_and_line.pull_first,
-        "pull": roll_and_line.pull_out,
-        "weights": bake.weights,
-        "bake": bake.bake,
-        "seal": bake.seal,
-        "weights.off": bake.weights_off,
-        "trim": bake.trim,
-        **{key: partial(bake.cool, key=key) for key in COOLS},
-    }
-)
+# The files of this room that rows of the table may name.
+_FILES: dict[str, ModuleType] = {
+    module.__name__.rpartition(".")[2]: module
+    for module in (alongside, bake, laminate, mix, rest_and_chill, roll_and_line)
+}
+# Entries of a route that are several steps, and so have no row of their own.
+_SEVERAL = {BAKE: "bake.bake", TURNS: "laminate.turns"}
+
+
+@cache
+def rule_of(key: str) -> Callable[[Work], None] | None:
+    """
+    The rule of an entry of a route; None where its texts say it all.
+
+    A rule that serves several steps takes the key beside the work. Raises LookupError where a row names none that
+    there is.
+    """
+    kind = kind_of(key)
+    named = _SEVERAL.get(key) or (kind.rule if kind else "")
+    if not named:
+        return None
+    file, _, function = named.partition(".")
+    found: Callable[..., None] | None = getattr(_FILES[file], function, None)
+    if found is None:
+        raise LookupError(f"There is no rule {named} for {key}.")
+    return partial(found, key=key) if "key" in signature(found).parameters else found
 
 
 def take(work: Work, entry: str) -> None:
@@ -60,11 +46,15 @@ def take(work: Work, entry: str) -> None:
     key, _, when = entry.partition("@")
     if when and work.job.chosen["docking"] != when:
         return
-    if key in OPTIONAL and work.job.edits.word(key, "skip", SKIPPED):
+    kind = kind_of(key)
+    if kind and kind.optional and work.job.edits.word(key, "skip", SKIPPED):
         return
+    rule = rule_of(key)
     if key.startswith(OWN):
         own_step(work, key)
-    elif key in RULES:
-        RULES[key](work)
+    elif rule is not None:
+        rule(work)
+    elif kind and kind.beside:
+        work.add_beside(key, work.job.figures)
     else:
         work.add(key, work.job.figures)

@@ -1,0 +1,85 @@
+"""Keys of steps: stable words, under which edits, plans and records are kept. `steps.toml` has a row for each."""
+
+# Into the bowl and out of it.
+BEFORE = "before"
+WEIGH = "weigh"
+BOIL = "boil"
+MIX = "mix"
+SHAPE = "shape"
+SHAPE_PULLED = "shape.pulled"
+SHAPE_WARM = "shape.warm"
+
+# Rest, cold and warmth.
+REST = "rest.1"
+REST_WARM = "rest.warm"
+REST_TURN = "rest.turn"
+REST_SHEET = "rest.sheet"
+TEMPER = "temper.1"
+CHILL = "chill.1"
+COOL_WARM = "cool.warm"
+PROVE = "prove"
+
+# Folding. What a turn, and the cold after it, are told like; those of a plan are numbered.
+BLOCK = "block"
+FAT_SLAB = "fat.slab"
+LOCK = "lock"
+TURNS = "turns"
+TURN_N = "turn.n"
+COLD_N = "cold.n"
+
+# Under the pin or over the hands.
+ROLL = "roll.main"
+ROLL_FIRST = "roll.first"
+ROLL_WARM = "roll.warm"
+PULL = "pull"
+PULL_FIRST = "pull.first"
+PRESS = "press"
+
+# Into tins, or as pieces.
+TINS = "tins"
+LINE = "line"
+LINE_BASE = "line.base"
+LAY = "lay"
+CUT = "cut"
+COIL = "coil"
+RIM = "rim"
+DOCK = "dock"
+DOCK_ALL = "dock.all"
+
+# Filled and closed.
+FILL = "fill"
+FILL_BORDER = "fill.border"
+FILL_SLAB = "fill.slab"
+FILL_PULLED = "fill.pulled"
+LID = "lid"
+CLOSE = "close"
+VENT = "vent"
+FOLD_IN = "fold_in"
+ROLL_UP = "roll_up"
+
+# The oven and after. `BAKE` stands in routes for all stages of the bake.
+OVEN_ON = "oven.on"
+GLAZE = "glaze"
+GLAZE_FAT = "glaze.fat"
+WEIGHTS = "weights"
+WEIGHTS_OFF = "weights.off"
+BAKE = "bake"
+BAKE_ON = "bake.on"
+BAKE_OFF = "bake.off"
+BAKE_MAIN = "bake.main"
+BAKE_LOW = "bake.low"
+SEAL = "seal"
+COOL = "cool"
+COOL_FILLED = "cool.filled"
+COOL_FLAT = "cool.flat"
+COOL_SET = "set"
+COOLS = (COOL, COOL_FILLED, COOL_FLAT, COOL_SET)
+TRIM = "trim"
+PORTION = "portion"
+
+# Beginnings of keys of which there may be several.
+TURN_ = "turn."
+COLD_ = "cold."
+TEMPER_TURN_ = "temper.t"
+BAKE_ = "bake."
+FILL_ = "fill"
