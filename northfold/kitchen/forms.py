@@ -9,7 +9,7 @@ from django.contrib.auth.password_validation import validate_password
 from northfold.core.errors import CoreError, TinShapeError
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import Question, Schools, questions
-from northfold.core.shape import tins
+from northfold.core.shape import outlines, tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
 from northfold.web.forms import DegreesField, DegreesLowerField, GramsField, LengthField, SignedField
 from northfold.web.inputs import one_message
@@ -35,7 +35,7 @@ class TinForm(forms.Form):
     def __init__(self, *args: Any, kind: str, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.kind = tins.kinds()[kind]
-        is_round = self.kind.outline == tins.ROUND
+        is_round = self.kind.outline == outlines.ROUND
         words = MEASURES if self.kind.vessel else {**MEASURES, **FINISHED}
         for measure in self.kind.measures:
             low, high = {"height": tins.HEIGHT_MM, "border": tins.BORDER_MM}.get(measure, tins.SIDE_MM)

@@ -21,6 +21,16 @@ from northfold.web.models import Binned, Counted, Immutable, Named
 from northfold.web.permissions import Role
 
 
+def tin_kinds() -> list[tuple[str, str]]:
+    """Kinds of tins and shapes as their table has them, asked for each time: a new row is no migration."""
+    return [(kind.key, kind.name) for kind in tins.kinds().values()]
+
+
+def place_kinds() -> list[tuple[str, str]]:
+    """Kinds of places as their table has them."""
+    return [(kind.key, kind.name) for kind in places.place_kinds().values()]
+
+
 class Kitchen(Counted):
     """The one kitchen of this installation."""
 
@@ -150,7 +160,7 @@ class Tin(Binned):
     """A tin by its inside measures, or a shape made without one by its finished ones. [mm]"""
 
     name = models.CharField(max_length=60)
-    kind = models.CharField(max_length=20, choices=[(kind.key, kind.name) for kind in tins.kinds().values()])
+    kind = models.CharField(max_length=20, choices=tin_kinds)
     top_mm = models.FloatField()
     base_mm = models.FloatField(default=0)
     top_width_mm = models.FloatField(default=0)
@@ -195,7 +205,7 @@ class Place(Binned):
     """A place in which a dough waits: a fridge, a freezer, a bench."""
 
     name = models.CharField(max_length=40)
-    kind = models.CharField(max_length=12, choices=[(kind.key, kind.name) for kind in places.place_kinds().values()])
+    kind = models.CharField(max_length=12, choices=place_kinds)
     air_c = models.FloatField(null=True, blank=True, help_text="Its air [°C]; empty where it is the room's")
     history = HistoricalRecords()
 

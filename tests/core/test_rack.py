@@ -25,8 +25,9 @@ from northfold.core.shape.blanks import (
     portion,
 )
 from northfold.core.shape.fitting import enough, most_of, remarks
+from northfold.core.shape.outlines import circumference_mm
 from northfold.core.shape.pictures import blank_from_above, gauge, section
-from northfold.core.shape.tins import Tin, circumference_mm, kinds, surface_mm2, volume_ml
+from northfold.core.shape.tins import Tin, kinds, surface_mm2, volume_ml
 from tests.core.examples import HARBOUR, SWEET, lines
 
 PLATE = Tin("pie plate", "round", 230, 200, 40)

@@ -7,13 +7,11 @@ from typing import Any
 
 from northfold.core.errors import CoreError, OutsideRange, TinShapeError
 from northfold.core.shape.cutting import WEB_MM, WEB_RANGE_MM, Cut, rollings
+from northfold.core.shape.outlines import RECTANGLE, ROLLED_TO, circumference_mm, outline_area_mm2
 from northfold.core.shape.tins import (
-    RECTANGLE,
     Tin,
     check_tin,
-    circumference_mm,
     developed_mm,
-    outline_area_mm2,
     slant_mm,
     surface_mm2,
     volume_ml,
@@ -346,7 +344,7 @@ class _Dough:
             need_g = self.grams(cut.area_mm2)
             return Part(name, outline, blank_mm, blank_mm, blank_g, need_g / item.count, need_g, cut, tuple(again))
         rolled = tuple(length + 2 * item.margin_mm for length in blank_mm)
-        rolled_g = self.grams(outline_area_mm2(outline, rolled))
+        rolled_g = self.grams(outline_area_mm2(ROLLED_TO.get(outline, outline), rolled))
         return Part(name, outline, blank_mm, rolled, blank_g, rolled_g, item.count * rolled_g)
 
     def divided(self, parts: Sequence[Part], kept_g: Sequence[float]) -> tuple[Part, ...]:

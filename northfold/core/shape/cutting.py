@@ -6,7 +6,16 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from northfold.core.errors import CoreError, OutsideRange
-from northfold.core.shape.tins import OVAL, RECTANGLE, ROUND, TRIANGLE, outline_area_mm2
+from northfold.core.shape.outlines import (
+    LENS,
+    OVAL,
+    RECTANGLE,
+    ROUND,
+    TRIANGLE,
+    lens_arc,
+    lens_half_mm,
+    outline_area_mm2,
+)
 
 # Between two pieces, and none at the sheet's edge. [mm] North Fold reference table.
 WEB_MM = 2.0
@@ -203,6 +212,33 @@ def _rectangles(count: int, size: tuple[float, float], web_mm: float, width_mm: 
             yield Layout(SQUARE_ROWS, width, length, counts, x_mm, y_mm, 0.0, (across / 2, along / 2))
 
 
+def _lenses(count: int, size: tuple[float, float], web_mm: float, width_mm: float) -> Iterator[Layout]:
+    """
+    Layouts for lenses, tips across or along the sheet: in square rows, or rows moved by half a lens.
+
+    Two alike that are moved by half a pitch touch where each is a quarter of the pitch from its middle: there a row
+    sinks between the tips of the one before. The web is cut all round, so that it counts like a larger lens.
+    """
+    yield from _rectangles(count, size, web_mm, width_mm)
+    long, short = max(size) + web_mm, min(size) + web_mm
+    for across, along in sorted({size, size[::-1]}):
+        x_mm = across + web_mm
+        step = 2 * lens_half_mm(long / 4, long, short) if across > along else _sinks_mm(long, short)
+        most = math.floor((width_mm + web_mm) / x_mm + 1e-9)
+        for first, second in ((k, other) for k in range(1, most + 1) for other in (k - 1, k) if other):
+            width = (first - 1) * x_mm + across + (x_mm / 2 if second == first else 0.0)
+            counts = _filled(count, first, second)
+            if width <= width_mm + SAME_MM and len(counts) > 1:
+                length = (len(counts) - 1) * step + along
+                yield Layout(STAGGERED_ROWS, width, length, counts, x_mm, step, x_mm / 2, (across / 2, along / 2))
+
+
+def _sinks_mm(long: float, short: float) -> float:
+    """How far rows of upright lenses are apart that stand moved by half a width: where half of it is left. [mm]"""
+    radius, _ = lens_arc(long, short)
+    return 2 * math.sqrt(radius**2 - (radius - short / 2 + short / 4) ** 2)
+
+
 def _triangles(count: int, size: tuple[float, float], web_mm: float, width_mm: float) -> Iterator[Layout]:
     """Layouts in strips as high as the triangles, each second one on its head; strips across or along the sheet."""
     base, height = size
@@ -220,7 +256,7 @@ def _triangles(count: int, size: tuple[float, float], web_mm: float, width_mm: f
         yield Layout(ALONG, width, length, (here,) * used, each, step, 0.0, (height / 2, base / 2), True, True)
 
 
-_WAYS = {ROUND: _discs, OVAL: _discs, RECTANGLE: _rectangles, TRIANGLE: _triangles}
+_WAYS = {ROUND: _discs, OVAL: _discs, RECTANGLE: _rectangles, TRIANGLE: _triangles, LENS: _lenses}
 
 
 def one_sheet(
@@ -238,7 +274,7 @@ def one_sheet(
     Parameters
     ----------
     outline : str
-        "round", "oval", "rectangle" or "triangle".
+        "round", "oval", "rectangle", "triangle" or "lens".
     count : int
         Pieces, 1 to 5,000.
     size_mm : tuple of float

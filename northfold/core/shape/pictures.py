@@ -6,7 +6,7 @@ from itertools import islice
 
 from northfold.core.shape.blanks import AFTER, FLUSH, STRIP, TUCKED, Piece
 from northfold.core.shape.cutting import Cut, Layout
-from northfold.core.shape.tins import TRIANGLE
+from northfold.core.shape.outlines import ROLLED_TO, TRIANGLE
 
 Point = tuple[float, float]
 
@@ -67,6 +67,7 @@ class Ring:
     """One outline of the blank from above: centre, half sizes [px], its measures along the axes [mm]."""
 
     name: str
+    outline: str
     x: float
     y: float
     half_width: float
@@ -106,13 +107,17 @@ class Ring:
 
 @dataclass(frozen=True)
 class BlankPicture:
-    """Rolled dough, blank, rim and base from above, largest first, in px; all of one outline."""
+    """Rolled dough, blank, rim and base from above, largest first, in px."""
 
     width: float
     height: float
     px_per_mm: float
-    outline: str
     rings: tuple[Ring, ...]
+
+    @property
+    def outline(self) -> str:
+        """What it is cut to."""
+        return self.rings[-1].outline
 
 
 def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -> Section:
@@ -219,8 +224,20 @@ def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float =
     across, down = piece.rolled_mm[0], piece.rolled_mm[-1]
     scale = min((width - 8) / across, (most_height - 8) / down)
     height = down * scale + 8
-    rings = [Ring(name, width / 2, height / 2, size[0] / 2 * scale, size[-1] / 2 * scale, size) for name, size in shown]
-    return BlankPicture(width, height, scale, tin.of_kind.outline, tuple(rings))
+    cut = tin.of_kind.outline
+    rings = [
+        Ring(
+            name,
+            ROLLED_TO.get(cut, cut) if name == "rolled" else cut,
+            width / 2,
+            height / 2,
+            size[0] / 2 * scale,
+            size[-1] / 2 * scale,
+            size,
+        )
+        for name, size in shown
+    ]
+    return BlankPicture(width, height, scale, tuple(rings))
 
 
 @dataclass(frozen=True)

@@ -7,8 +7,8 @@ from functools import cache
 from importlib import resources
 
 from northfold.core.errors import OutsideRange, TinShapeError
+from northfold.core.shape.outlines import ROUND, circumference_mm, outline_area_mm2
 
-ROUND, OVAL, RECTANGLE, TRIANGLE = "round", "oval", "rectangle", "triangle"
 SIDE_MM = (10.0, 2000.0)
 HEIGHT_MM = (3.0, 200.0)
 BORDER_MM = (0.0, 200.0)
@@ -181,14 +181,6 @@ def developed_mm(tin: Tin) -> tuple[float, ...]:
     )
 
 
-def outline_area_mm2(outline: str, size_mm: tuple[float, ...]) -> float:
-    """Area of a disc, an ellipse, a rectangle or an isosceles triangle (base, height) of this size. [mm²]"""
-    first, last = size_mm[0], size_mm[-1]
-    if outline in (ROUND, OVAL):
-        return math.pi / 4 * first * last
-    return first * last / 2 if outline == TRIANGLE else first * last
-
-
 def volume_ml(tin: Tin) -> float:
     """
     What a tin holds up to the rim; 0 for a shape without walls.
@@ -209,22 +201,6 @@ def volume_ml(tin: Tin) -> float:
     outline = tin.of_kind.outline
     area = sum(share * outline_area_mm2(outline, sizes) for share, sizes in ((1, tops), (4, middles), (1, bases)))
     return tin.walls_mm / 6 * area / 1000
-
-
-def circumference_mm(outline: str, size_mm: tuple[float, ...]) -> float:
-    """
-    Length round an outline. [mm]
-
-    Of an ellipse by Ramanujan's second approximation, within 0.01 % for axes up to 4 : 1.
-    """
-    first, last = size_mm[0], size_mm[-1]
-    if outline in (ROUND, OVAL):
-        a, b = first / 2, last / 2
-        h = ((a - b) / (a + b)) ** 2
-        return math.pi * (a + b) * (1 + 3 * h / (10 + math.sqrt(4 - 3 * h)))
-    if outline == TRIANGLE:
-        return first + 2 * math.hypot(first / 2, last)
-    return 2 * (first + last)
 
 
 def surface_mm2(tin: Tin) -> float:

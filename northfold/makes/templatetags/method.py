@@ -15,8 +15,8 @@ from northfold.core.method.reckon.division import Lot, lots_of, offcut_lots_of
 from northfold.core.method.route.step import Shrink
 from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import Piece, liner_mm, weights_g
-from northfold.core.shape.pictures import SheetPicture
-from northfold.core.shape.tins import RECTANGLE, TRIANGLE
+from northfold.core.shape.outlines import LENS, RECTANGLE, TRIANGLE, lens_arc
+from northfold.core.shape.pictures import Ring, SheetPicture
 from northfold.web.templatetags.figures import half_degrees, points, px
 
 register = template.Library()
@@ -129,8 +129,34 @@ def cut_pieces(picture: SheetPicture) -> SafeString:
     if picture.outline == RECTANGLE:
         at = ((px(x - half_x), px(y - half_y), px(2 * half_x), px(2 * half_y)) for ((x, y),) in picture.pieces)
         return format_html_join("", '<rect class="cut-piece" x="{}" y="{}" width="{}" height="{}" />', at)
+    if picture.outline == LENS:
+        paths = ((lens_path(x, y, half_x, half_y),) for ((x, y),) in picture.pieces)
+        return format_html_join("", '<path class="cut-piece" d="{}" />', paths)
     at = ((px(x), px(y), px(half_x), px(half_y)) for ((x, y),) in picture.pieces)
     return format_html_join("", '<ellipse class="cut-piece" cx="{}" cy="{}" rx="{}" ry="{}" />', at)
+
+
+@register.filter
+def ring_shape(ring: Ring) -> SafeString:
+    """One outline of the blank from above."""
+    if ring.outline == TRIANGLE:
+        return format_html('<polygon class="ring {}" points="{}" />', ring.name, points(ring.corners))
+    if ring.outline == RECTANGLE:
+        at = (px(ring.left), px(ring.top), px(ring.width), px(ring.height))
+        return format_html('<rect class="ring {}" x="{}" y="{}" width="{}" height="{}" />', ring.name, *at)
+    if ring.outline == LENS:
+        path = lens_path(ring.x, ring.y, ring.half_width, ring.half_height)
+        return format_html('<path class="ring {}" d="{}" />', ring.name, path)
+    at = (px(ring.x), px(ring.y), px(ring.half_width), px(ring.half_height))
+    return format_html('<ellipse class="ring {}" cx="{}" cy="{}" rx="{}" ry="{}" />', ring.name, *at)
+
+
+def lens_path(x: float, y: float, half_x: float, half_y: float) -> str:
+    """Two arcs from tip to tip, the tips on the longer axis. [px]"""
+    radius = px(lens_arc(2 * half_x, 2 * half_y)[0])
+    tips = ((x - half_x, y), (x + half_x, y)) if half_x >= half_y else ((x, y - half_y), (x, y + half_y))
+    (x1, y1), (x2, y2) = ((px(a), px(b)) for a, b in tips)
+    return f"M{x1} {y1}A{radius} {radius} 0 0 1 {x2} {y2}A{radius} {radius} 0 0 1 {x1} {y1}Z"
 
 
 @register.filter

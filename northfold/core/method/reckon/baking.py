@@ -14,7 +14,8 @@ from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.kitchen import Oven, Setting
 from northfold.core.method.words import whole_minutes
 from northfold.core.shape.blanks import FILLING_G_ML, Piece, filling_of
-from northfold.core.shape.tins import outline_area_mm2, surface_mm2
+from northfold.core.shape.outlines import outline_area_mm2
+from northfold.core.shape.tins import surface_mm2
 
 # Share of its weight that a case loses in the oven. [share] North Fold reference table.
 BAKE_LOSS = 0.12

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from northfold.core.fold.lamination import LastSheet
 from northfold.core.shape.blanks import Part, Piece
 from northfold.core.shape.cutting import Cut
-from northfold.core.shape.tins import RECTANGLE, outline_area_mm2
+from northfold.core.shape.outlines import RECTANGLE, outline_area_mm2
 
 # A disc of this diameter is rolled in the time that the table of steps gives. [mm] North Fold reference table.
 USUAL_DISC_MM = 320.0

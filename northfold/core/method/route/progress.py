@@ -1,7 +1,7 @@
 """How far a make is: a fold over what happened at the bench. Timers have their one home here."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
@@ -40,17 +40,22 @@ class Event:
 
 @dataclass(frozen=True)
 class StepState:
-    """A step as it goes: when it began, when its wait is over, when it was done. Aware datetimes."""
+    """
+    A step as it goes: when it began, when its wait is over, when it was done. Aware datetimes.
+
+    `has_lapsed`: nobody did it, and its time is past.
+    """
 
     step: Step
     started_at: datetime | None = None
     ends_at: datetime | None = None
     done_at: datetime | None = None
     extended_min: float = 0.0
+    has_lapsed: bool = False
 
     @property
     def is_done(self) -> bool:
-        return self.done_at is not None
+        return self.done_at is not None or self.has_lapsed
 
     @property
     def is_now(self) -> bool:
@@ -200,6 +205,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         elif event.kind == NOTE:
             notes.append(str(event.value["text"]))
     apart = {step.key for step in steps if step.apart}
+    lapsing, past = {step.key for step in steps if step.lapses}, set[str]()
     states = []
     begins: datetime | None = started_at
     for step in steps:
@@ -207,7 +213,9 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         if step.apart:
             states.append(StepState(step, None, _after(over, step, more), over, more))
             continue
-        held = [done.get(key) for key in step.follows if key in apart]
+        held = [done.get(key) for key in step.follows if key in apart and key not in lapsing]
+        if begins is not None:
+            past |= lapsing & set(step.follows)
         start = began.get(step.key)
         if begins is None or None in held:
             start = None
@@ -215,6 +223,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
             start = max([begins, *(each for each in held if each is not None)])
         states.append(StepState(step, start, _after(start, step, more), over, more))
         begins = over
+    states = [replace(each, has_lapsed=each.step.key in past and each.done_at is None) for each in states]
     return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last)
 
 
@@ -260,7 +269,7 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     if kind in (DONE, STARTED, EXTENDED) and state is not current and not state.is_done and not beside:
         first = current.step.name if current else ""
         raise NotNow(f"“{state.step.name}” comes later: finish “{first}” first.")
-    if kind == UNDONE and not state.is_done:
+    if kind == UNDONE and state.done_at is None:
         raise NotNow(f"“{state.step.name}” is not done, so there is nothing to take back.")
     if kind == WEIGHED:
         line = _place(value.get("line"))

@@ -31,10 +31,15 @@ def scheduled(main: Sequence[Step], apart: Sequence[Beside]) -> tuple[Step, ...]
         now += step.minutes
     busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
     latest = {each.step.key: starts[each.until] - each.ahead_min - each.step.minutes for each in apart}
-    for each in sorted(apart, key=lambda each: -latest[each.step.key]):
-        key, hands = each.step.key, each.step.hands_min
-        starts[key] = _free_before(_wanted(each, latest[key], main, starts), hands, busy)
-        busy.append((starts[key], starts[key] + hands))
+    # By when hands must be done with them: the last first.
+    for together in sorted(_together(apart), key=lambda each: -(latest[each[0].step.key] + each[0].step.hands_min)):
+        hands = sum(each.step.hands_min for each in together)
+        begins = min(latest[together[0].step.key], starts[together[0].until] - hands)
+        now = _free_before(_wanted(together[0], hands, begins, main, starts), hands, busy)
+        busy.append((now, now + hands))
+        for each in together:
+            starts[each.step.key] = now
+            now += each.step.hands_min
     first = min(starts.values(), default=0.0)
     found = [
         replace(each.step, apart=True, latest_min=latest[key] - first, start_min=starts[key] - first)
@@ -52,12 +57,20 @@ def scheduled(main: Sequence[Step], apart: Sequence[Beside]) -> tuple[Step, ...]
     return _reminding(sorted(found, key=lambda step: (step.start_min, not step.apart)))
 
 
-def _wanted(beside: Beside, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
-    """When something apart had best begin: as late as it can, mere work once the last wait before sets in. [min]"""
-    step = beside.step
-    if step.wait_min or beside.ahead_min:
+def _together(apart: Sequence[Beside]) -> list[list[Beside]]:
+    """What is done one after the other, as the table has it: mere work that the same step waits for."""
+    found: dict[str, list[Beside]] = {}
+    for each in apart:
+        alone = bool(each.step.wait_min or each.ahead_min)
+        found.setdefault(each.step.key if alone else f"for {each.until}", []).append(each)
+    return list(found.values())
+
+
+def _wanted(beside: Beside, hands: float, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
+    """When work apart had best begin: as late as it can, mere work once the last wait before sets in. [min]"""
+    if beside.step.wait_min or beside.ahead_min:
         return latest
-    waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= step.hands_min]
+    waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= hands]
     return max((begin for begin in waits if begin <= latest), default=latest)
 
 

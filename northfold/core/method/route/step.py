@@ -70,6 +70,7 @@ class Step:
     `wrong` is what goes wrong and the remedy. `figure` is the one that matters while it is worked, `figure_says` what
     it is. `follows` are the keys of the steps that must be over first; what goes on `apart` does not take the dough
     along. `earliest_min` and `latest_min` bound its start where the graph leaves it room. `note` is a maker's own.
+    What `lapses` nobody waits for: it is past once the step that it comes before is reached.
     """
 
     key: str
@@ -97,6 +98,7 @@ class Step:
     latest_min: float = 0.0
     note: str = ""
     probe_to_c: float | None = None
+    lapses: bool = False
 
     @property
     def minutes(self) -> float:

@@ -6,7 +6,7 @@ Rules are given all three as `Work`. They read the job, change the dough, and ad
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from northfold.core.formula.ratio import DoughLine, Ratio
@@ -449,13 +449,16 @@ class Work:
         told: Told = AS_WRITTEN,
         until: str = "",
         ahead_min: float = 0.0,
+        lapses: bool = False,
     ) -> None:
         """
         Write a step down that goes on beside the dough, see `StepMaker.make`. [min, °C]
 
-        It is waited for by the step that its row names, or by `until`; `ahead_min` before that it must be over.
+        It is waited for by the step that its row names, or by `until`; `ahead_min` before that it must be over. What
+        `lapses` nobody waits for: left undone, it is past.
         """
         made = self.maker.make(key, figures, hands_min=hands_min, wait=wait, at=at, told=told)
+        made = replace(made, lapses=lapses)
         self.log.apart.append(Beside(made, until or self._waiting_for(step_kinds()[key].beside), ahead_min))
 
     def _waiting_for(self, named: str) -> str:

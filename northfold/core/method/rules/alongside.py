@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 
 from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.route.step import OVEN, TEMPERATURE, At, Told, waiting
 from northfold.core.method.route.work import Work
 from northfold.core.method.words import duration
-from northfold.core.shape.blanks import LID, PRESSED, Piece
+from northfold.core.shape.blanks import LID, PRESSED, Item, Piece
 from northfold.core.shape.fitting import tins_short
 
+SILICONE, FLUTED = "silicone", "fluted"
 # Papering trays. [min] Assumption.
 TRAYS_MIN = 2.0
 
@@ -32,8 +34,26 @@ def tins(work: Work) -> None:
     vessels = any(piece.item.tin.is_vessel for piece in work.job.pieces)
     hands = work.maker.hands_min(step_keys.TINS) if vessels else TRAYS_MIN
     short = [each.says for each in tins_short(piece.item for piece in work.job.pieces).values()]
-    ready = " ".join((*tins_ready(work.job.pieces, work.job.finishes.grease.words), *short))
+    ready = " ".join((*tins_ready(work.job.pieces), *short))
     work.add_beside(step_keys.TINS, {"tins": ready}, hands_min=hands)
+
+
+def grease(work: Work) -> None:
+    """Tins brushed with fat, where the dough would not come away by itself."""
+    brushed = [piece.item for piece in work.job.pieces if is_greased(piece.item)]
+    if not brushed:
+        return
+    kind = step_kinds()[step_keys.GREASE]
+    hands = sum(item.count * (kind.small_min if item.is_small else kind.hands_min) for item in brushed)
+    look = greased(work.job.pieces, work.job.finishes.grease.words)
+    work.add_beside(step_keys.GREASE, {"grease_look": look}, hands_min=max(0.5, hands))
+
+
+def is_greased(item: Item) -> bool:
+    """Whether its tin is brushed with fat: one with flutes, and one that holds a filled or a pressed crust."""
+    if not item.tin.is_vessel or item.tin.material == SILICONE:
+        return False
+    return item.tin.kind == FLUTED or item.cover in (LID, PRESSED)
 
 
 def oven_on(work: Work) -> None:
@@ -56,20 +76,31 @@ def oven_on(work: Work) -> None:
     )
 
 
-def tins_ready(pieces: Sequence[Piece], grease: str) -> tuple[str, ...]:
-    """Each tin with how it is made ready, and what it is greased with."""
+def greased(pieces: Sequence[Piece], grease: str) -> str:
+    """Which tins are brushed, with what; empty where none is."""
+    items = [piece.item for piece in pieces if is_greased(piece.item)]
+    if not items:
+        return ""
+    said = []
+    for item in items:
+        flutes = " in the flutes" if item.tin.kind == FLUTED else ""
+        lifted = ", and a strip of paper to lift by" if item.cover in (LID, PRESSED) else ""
+        said.append(f"{item.count} × {item.tin.name}: {grease}{flutes}{lifted}.")
+    return " ".join(said)
+
+
+def tins_ready(pieces: Sequence[Piece]) -> tuple[str, ...]:
+    """Each tin with how it is made ready, short of the fat."""
     said = []
     for piece in pieces:
         tin = piece.item.tin
         named = f"{piece.item.count} × {tin.name}"
         if not tin.is_vessel:
             said.append(f"Trays lined with paper for {named}.")
-        elif tin.material == "silicone":
+        elif tin.material == SILICONE:
             said.append(f"{named}: silicone on a tray, as it is.")
-        elif tin.kind == "fluted":
-            said.append(f"{named}: a thin film of {grease} in the flutes; the base lifts out.")
-        elif piece.item.cover in (LID, PRESSED):
-            said.append(f"{named}: greased with {grease}, with a strip of paper to lift by.")
+        elif is_greased(piece.item):
+            said.append(f"{named}: clean and dry.")
         else:
             said.append(f"{named}: dry and clean; short dough comes away by itself.")
     return tuple(said)

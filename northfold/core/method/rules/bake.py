@@ -14,6 +14,10 @@ from northfold.core.shape.blanks import AFTER
 PALER = "Bake until the base is dry but still pale: it goes back in."
 # How long egg on a hot base takes to dry, back in the oven. [min] Assumption.
 SEAL_MIN = 2.0
+# A bake shorter than this is not worth an open door. [min] Assumption.
+TURN_FROM_MIN = 12.0
+# By when what rises is set. [share of its bake] Assumption.
+SET_SHARE = 2 / 3
 # What each bake is done by.
 LOOKS = {
     "double_crust": "Bake until the crust is set and starts to colour.",
@@ -32,6 +36,24 @@ def bake(work: Work) -> None:
     """The stages of the bake, each a step. [min]"""
     for stage in work.job.bake.stages:
         work.log.steps.append(_stage(work.maker, work.job.bake, stage, work.job.edits))
+
+
+def turn_tray(work: Work) -> None:
+    """
+    Half-way through the longest stage of the bake the tray is turned round.
+
+    Puff and raised pieces fall where the door opens before they are set, so that theirs waits for two thirds. Once they
+    are out nobody turns anything: the step lapses.
+    """
+    stage = max((step for step in work.log.steps if step.key.startswith(step_keys.BAKE_)), key=lambda s: s.wait_min)
+    keys = [step.key for step in work.log.steps]
+    if stage.wait_min < TURN_FROM_MIN or keys[-1] == stage.key:
+        return
+    into = round(stage.wait_min * (SET_SHARE if work.job.kind.is_laminated else 0.5))
+    hands = work.maker.hands_min(step_keys.TRAY)
+    work.add_beside(
+        step_keys.TRAY, until=keys[keys.index(stage.key) + 1], ahead_min=stage.minutes - into - hands, lapses=True
+    )
 
 
 def cool(work: Work, key: str) -> None:

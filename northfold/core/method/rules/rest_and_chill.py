@@ -14,7 +14,7 @@ from northfold.core.method.route.work import HAND_WARM_C, LONGEST_MIN, STIFF_C, 
 from northfold.core.method.rules import wait_reasons
 from northfold.core.method.words import degrees, duration, span
 from northfold.core.shape.blanks import filling_of
-from northfold.core.shape.tins import outline_area_mm2
+from northfold.core.shape.outlines import outline_area_mm2
 
 # The kitchen's habit after lining, and for a warm rest. [min] North Fold reference table; the warm one an assumption.
 CHILL_HABIT_MIN, WARM_HABIT_MIN = 30.0, 45.0

@@ -1,7 +1,5 @@
 """At the pin: rolling with its window, lining, and stretching over a cloth."""
 
-import math
-
 from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place, between_sheets
@@ -12,8 +10,8 @@ from northfold.core.method.route.work import FRAGILE_BELOW_PCT, LONGEST_MIN, STI
 from northfold.core.method.rules.mix import for_what
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece
+from northfold.core.shape.outlines import circumference_mm
 from northfold.core.shape.rolling import passes
-from northfold.core.shape.tins import RECTANGLE
 
 # Rolling one piece; for half of it the sheet is thin. [min] North Fold reference table; assumption.
 ROLLING_MIN = 2.5
@@ -217,11 +215,9 @@ def rim(work: Work) -> None:
 
 
 def _edge_m(piece: Piece) -> float:
-    """The length of the edge that is sealed or tucked: round the tin, or half round what is folded over. [m]"""
-    length, width = piece.item.tin.axes()[0][0], piece.item.tin.axes()[-1][0]
-    if piece.item.tin.of_kind.outline == RECTANGLE:
-        return 2 * (length + width) / 1000
-    return math.pi * (length + width) / 2 / 1000
+    """The length of the edge that is sealed or tucked: round the tin, or round what is closed. [m]"""
+    tin = piece.item.tin
+    return circumference_mm(tin.of_kind.outline, tuple(top for top, _ in tin.axes())) / 1000
 
 
 def cut(work: Work) -> None:
