@@ -11,7 +11,8 @@ from northfold.core.errors import CoreError
 from northfold.core.matter import ALLERGENS
 from northfold.core.method import LOSS_RANGE
 from northfold.core.method.advice.place_readings import MINUTES, READING_C
-from northfold.core.method.choices.edits import OWN, WORDS
+from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.fields import field_named, letters
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.route.order import may_follow
@@ -345,20 +346,27 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
     return "\n".join(said)
 
 
+def _minutes(name: str, label: str) -> MinutesField:
+    """Minutes within the range of a step's field, where they are said."""
+    kind = field_named(name)
+    assert kind is not None
+    return MinutesField(label=label, what=kind.number, low=kind.low, high=kind.high, required=False)
+
+
 class OwnStepForm(forms.Form):
     """A step of the maker's own, put after another."""
 
-    name = forms.CharField(label="Your step", max_length=WORDS["name"])
+    name = forms.CharField(label="Your step", max_length=letters("name"))
     after = forms.ChoiceField(label="Comes after")
-    hands_min = MinutesField(label="Hands on", what="Hands-on time of", low=0, high=600, required=False)
-    minutes = MinutesField(label="Then waits", what="A wait of", low=0, high=4320, required=False)
+    hands_min = _minutes("hands_min", "Hands on")
+    minutes = _minutes("minutes", "Then waits")
     place = forms.ChoiceField(label="Where", required=False)
-    look = forms.CharField(label="Look for", max_length=WORDS["look"], required=False)
+    look = forms.CharField(label="Look for", max_length=letters("look"), required=False)
 
     def __init__(self, *args: Any, route: Route | None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         order = route.order if route else ()
-        self.fields["after"].choices = list(may_follow(order, OWN).items())
+        self.fields["after"].choices = list(may_follow(order, step_keys.OWN_).items())
         self.fields["place"].choices = [("", "on the bench"), *((row.core.key, row.name) for row in places())]
 
     def clean(self) -> dict[str, Any]:

@@ -44,11 +44,21 @@ NOT_YET: Mapping[str, Any] = {
 
 
 def _to_2(stored: Mapping[str, Any]) -> dict[str, Any]:
-    """What was called a course is the route; so is the field by which a maker chooses it."""
+    """
+    What was called a course is the route; so is the field by which a maker chooses it.
+
+    Habits, which were a field for each question, are questions with their answers, so that there may be more of them.
+    """
     names = {"course": "route", "no_course": "no_route"}
     found = {names.get(key, key): value for key, value in stored.items()}
     edits = found.get("edits") or ()
-    return {**found, "edits": [{**edit, "field": names.get(edit["field"], edit["field"])} for edit in edits]}
+    found["edits"] = [{**edit, "field": names.get(edit["field"], edit["field"])} for edit in edits]
+    inputs = found.get("inputs", {})
+    setting = inputs.get("setting") or {}
+    if "schools" in setting:
+        schools = {"chosen": list(setting["schools"].items())}
+        found["inputs"] = {**inputs, "setting": {**setting, "schools": schools}}
+    return found
 
 
 # The format of a frozen plan, and what brings each older one up by one. A field that is added needs no new number where

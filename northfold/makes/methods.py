@@ -6,19 +6,15 @@ from django.db import transaction
 from django.utils import timezone
 
 from northfold.core.method import Edit, Plan
-from northfold.core.method.choices.edits import NUMBERS, WORDS
+from northfold.core.method.advice.plan_says import plan_says
+from northfold.core.method.choices.fields import ORDER, field_named, field_of
 from northfold.core.method.choices.schools import questions
-from northfold.core.method.reckon.baking import UNTIL
-from northfold.core.method.reckon.cold_form import FORMS
 from northfold.core.method.route.order import name_of
-from northfold.core.method.route.routes import SKIPPED, route_kinds
+from northfold.core.method.route.routes import route_kinds
 from northfold.makes.models import Make, Method, MethodEdit
 from northfold.makes.queries import edits_of, plan_of
-from northfold.makes.services import StartedMake, plan_says, set_edits
+from northfold.makes.services import StartedMake, allowed_words, set_edits
 from northfold.web.models import User
-
-# What hangs on the day and not on the method: how warm things are, and what the bowl weighs.
-OF_THE_DAY = frozenset({"flour_c", "fat_c", "liquid_c", "ice_g", "bowl_c", "bowl_g", "friction_k"})
 
 
 @dataclass(frozen=True)
@@ -32,7 +28,13 @@ class Difference:
 
 
 def _lasting(edits: tuple[Edit, ...]) -> list[Edit]:
-    return [edit for edit in edits if edit.field not in OF_THE_DAY]
+    return [edit for edit in edits if not _is_of_the_day(edit)]
+
+
+def _is_of_the_day(edit: Edit) -> bool:
+    """Whether it hangs on the day and not on the method: how warm things are, and what the bowl weighs."""
+    kind = field_named(edit.field)
+    return kind is not None and kind.of_the_day
 
 
 @transaction.atomic
@@ -74,7 +76,7 @@ def use_method(user: User, make: Make, method: Method | None) -> list[Edit]:
     if not make.is_planned:
         raise StartedMake
     was = edits_of(make)
-    of_the_day = [edit for edit in was if edit.field in OF_THE_DAY]
+    of_the_day = [edit for edit in was if _is_of_the_day(edit)]
     plain = plan_of(make, edits=tuple(of_the_day))
     wanted = method.edits.all() if method else ()
     taken = [
@@ -156,32 +158,15 @@ def _own_minutes(edits: tuple[Edit, ...], key: str) -> str:
 
 def _field_in_words(edit: Edit, plan: Plan | None) -> tuple[str, str]:
     """What an override is of, and its value as it is read."""
-    for question in questions().values():
-        if (question.step, question.field) == (edit.step_key, edit.field):
-            return question.label.lower(), question.names.get(edit.value, edit.value)
-    if edit.field == "after":
-        return "comes after", name_of(edit.value)
-    if edit.field == "skip":
-        return "this step", SKIPPED.get(edit.value, edit.value)
-    if edit.field == "place":
-        places = {place.key: place.name for place in plan.inputs.setting.places} if plan else {}
-        return "place", places.get(edit.value, edit.value)
-    if edit.field == "until":
-        return "baked", UNTIL.get(edit.value, edit.value)
-    if edit.field == "form":
-        return "form", FORMS.get(edit.value, edit.value)
-    names = {
-        "hands_min": "hands on",
-        "thickness_mm": "thickness",
-        "oven_c": "set to",
-        "own": "sequence",
-        "turn_mm": "before each fold",
-        "flour_in_fat_g": "flour in 100 g of fat",
-        "proof_c": "warmth",
-    }
-    unit = NUMBERS[edit.field][3] if edit.field in NUMBERS else ""
-    name = names.get(edit.field, edit.field.removesuffix("_c").replace("_", " "))
-    return name, f"{edit.value} {unit}".strip() if edit.field not in WORDS else f"“{edit.value}”"
+    kind = field_of(edit.step_key, edit.field)
+    if kind is None:
+        return edit.field.replace("_", " "), edit.value
+    if kind.choose == ORDER:
+        return kind.said, name_of(edit.value)
+    chosen = allowed_words(kind, plan.inputs.setting, edit.step_key) if plan else kind.options
+    if kind.is_words:
+        return kind.said, f"“{edit.value}”"
+    return kind.said, f"{chosen.get(edit.value, edit.value)} {kind.shown_unit}".strip()
 
 
 def _suggested(edit: Edit, plan: Plan) -> str:
@@ -189,7 +174,8 @@ def _suggested(edit: Edit, plan: Plan) -> str:
     for question in questions().values():
         if (question.step, question.field) == (edit.step_key, edit.field):
             return plan.inputs.worked_in.schools.option(question.key).name
-    if edit.field in WORDS or edit.field == "skip":
+    kind = field_of(edit.step_key, edit.field)
+    if kind is None or kind.is_words or edit.field == "skip":
         return ""
     step = next((each for each in plan.route.steps if each.key == edit.step_key), None) if plan.route else None
     mark = next((each for each in step.edits if each.field == edit.field), None) if step else None

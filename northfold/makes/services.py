@@ -8,20 +8,17 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.errors import CoreError
 from northfold.core.method import Edit, Plan, Setting
 from northfold.core.method.advice.place_readings import check_reading, expected_reading
+from northfold.core.method.advice.plan_says import plan_says
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import NUMBERS, OWN, WORDS, Take, read_number
-from northfold.core.method.choices.finishes import GLAZES, SEALS
-from northfold.core.method.choices.schools import questions
-from northfold.core.method.choices.step_kinds import is_known, kind_of
-from northfold.core.method.reckon.baking import UNTIL
-from northfold.core.method.reckon.cold_form import DISC, FORMS, USUAL_MM
+from northfold.core.method.choices.edits import Take
+from northfold.core.method.choices.fields import ORDER, OVENS, PLACES, FieldKind, field_of, letters, read_number
+from northfold.core.method.choices.step_kinds import is_known
 from northfold.core.method.reckon.lamination import read_folds
 from northfold.core.method.reckon.mixing import PROBE_K
-from northfold.core.method.route.order import may_follow, name_of, next_own_key
-from northfold.core.method.route.routes import SKIPPED
+from northfold.core.method.route.order import may_follow, next_own_key
 from northfold.core.method.route.step import Route
 from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, starts_from
 from northfold.core.shape.fitting import enough
@@ -162,21 +159,22 @@ def edit_step(
         make.formula_version = version  # with its lines, where they were read already
     if not is_known(step_key) and not make.step_edits.filter(step_key=step_key, field="name").exists():
         raise UnknownEdit(step_key, field)
-    value = value.strip()[: WORDS.get(field, 40)]
+    kind = field_of(step_key, field)
+    if kind is None:
+        raise UnknownEdit(step_key, field)
+    value = value.strip()[: kind.letters or 40]
     edit = make.step_edits.filter(step_key=step_key, field=field).first()
     if not value:
         if edit:
             edit.delete()
         return
     around = around or Surroundings.today()
-    if field in NUMBERS:
+    if kind.is_number:
         value = f"{read_number(field, value):g}"
-    elif field in WORDS:
-        if field != "note" and not step_key.startswith(OWN) and (step_key, field) != (step_keys.TURNS, "own"):
-            raise UnknownEdit(step_key, field)
+    elif kind.is_words:
         if field == "own":
             read_folds(value)
-    elif value not in allowed_words(around.setting, step_key, field, plan_of(make, around=around).route):
+    elif value not in allowed_words(kind, around.setting, step_key, plan_of(make, around=around).route):
         raise UnknownEdit(step_key, field)
     if edit is None:
         plain = plan_of(make, around=around)
@@ -218,51 +216,15 @@ def record_reading(planned: Plan, first_c: float, second_c: float, minutes: floa
     )
 
 
-def allowed_words(setting: Setting, step_key: str, field: str, route: Route | None = None) -> dict[str, str]:
-    """What a field of words may be in a kitchen, with the words shown; empty where there is no such field."""
-    if field == "after":
+def allowed_words(kind: FieldKind, setting: Setting, step_key: str, route: Route | None = None) -> dict[str, str]:
+    """What a field of words may be in a kitchen, with the words shown."""
+    if kind.choose == ORDER:
         return may_follow(route.order, step_key) if route else {}
-    for question in questions().values():
-        if (question.step, question.field) == (step_key, field):
-            return question.names
-    if (step_key, field) in ((step_keys.GLAZE, "with"), (step_keys.SEAL, "with")):
-        return dict(GLAZES if step_key == step_keys.GLAZE else SEALS)
-    if field == "skip" and (kind := kind_of(step_key)) and kind.optional:
-        return SKIPPED
-    if (step_key, field) == (step_keys.SHAPE, "form"):
-        return dict(FORMS)
-    if field == "place" and not step_key.startswith(step_keys.BAKE_):
+    if kind.choose == PLACES:
         return {place.key: place.name for place in setting.places}
-    if (step_key, field) == (step_keys.BAKE_OFF, "oven"):
+    if kind.choose == OVENS:
         return {oven.key: oven.name for oven in setting.ovens}
-    if (step_key, field) == (step_keys.BAKE_OFF, "until"):
-        return dict(UNTIL)
-    return {}
-
-
-def plan_says(planned: Plan, step_key: str, field: str) -> str:
-    """What a plan says of a field, as text to hold an edit against later."""
-    step = next((step for step in planned.route.steps if step.key == step_key), None) if planned.route else None
-    if field in ("minutes", "hands_min"):
-        return "" if step is None else f"{step.wait_min if field == 'minutes' else step.hands_min:g}"
-    if field == "after":
-        return _stands_after(planned, step_key)
-    if field == "place":
-        return step.place if step else ""
-    if field in ("form", "parts"):
-        return FORMS[DISC] if field == "form" else "1"
-    if field == "thickness_mm":
-        form = next((edit.value for edit in planned.edits if edit.field == "form"), DISC)
-        usual = USUAL_MM.get(form, USUAL_MM[DISC])
-        return f"{usual:g}" if step_key == step_keys.SHAPE else f"{planned.pieces[0].item.thickness_mm:g}"
-    return ""
-
-
-def _stands_after(planned: Plan, step_key: str) -> str:
-    """The name of the step that a step comes after as it stands."""
-    order = planned.route.order if planned.route else ()
-    place = order.index(step_key) if step_key in order else 0
-    return name_of(order[place - 1]) if place else ""
+    return kind.options
 
 
 @transaction.atomic
@@ -276,8 +238,8 @@ def add_step(user: User, make: Make, *, name: str, after: str, **values: str) ->
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
-    key = next_own_key(edits_of(make))
-    StepEdit.objects.create(make=make, step_key=key, field="name", value=name.strip()[: WORDS["name"]], author=user)
+    key, longest = next_own_key(edits_of(make)), letters("name")
+    StepEdit.objects.create(make=make, step_key=key, field="name", value=name.strip()[:longest], author=user)
     for field, value in {"after": after, **values}.items():
         if value:
             edit_step(user, make, key, field, value)
@@ -290,7 +252,7 @@ def remove_step(make: Make, step_key: str) -> list[Edit]:
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
-    found = make.step_edits.filter(step_key=step_key) if step_key.startswith(OWN) else make.step_edits.none()
+    found = make.step_edits.filter(step_key=step_key) if step_key.startswith(step_keys.OWN_) else make.step_edits.none()
     was = [edit.core for edit in found]
     found.delete()
     return was
@@ -330,10 +292,6 @@ def trim_all(make: Make, trimming: str) -> None:
     make.save(update_fields=["edit_no"])
 
 
-# Dough that a make can be sized from. [g]
-TOTAL_G = (10.0, 200_000.0)
-
-
 @transaction.atomic
 @facts.keeping()
 def make_of_total(make: Make, typed: str, planned: Plan) -> None:
@@ -345,12 +303,7 @@ def make_of_total(make: Make, typed: str, planned: Plan) -> None:
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
         raise StartedMake
-    try:
-        total_g = float(typed.strip().replace(",", ".").removesuffix("g"))
-    except ValueError:
-        raise NotANumber(typed.strip()[:40], "number of g", "2500") from None
-    if not TOTAL_G[0] <= total_g <= TOTAL_G[1]:
-        raise OutsideRange("A total of", total_g, *TOTAL_G, "g")
+    total_g = read_number("total_g", typed)
     items = list(make.items.all())
     if len(items) != 1:
         raise CannotSize("Pieces of several kinds share this dough: set their counts under Size.")

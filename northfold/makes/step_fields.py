@@ -5,21 +5,20 @@ from datetime import datetime, timedelta
 
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
+from northfold.core.method.advice.plan_says import plan_says
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import OWN, Edited
-from northfold.core.method.choices.finishes import GLAZES, SEALS
+from northfold.core.method.choices.edits import Edited
+from northfold.core.method.choices.fields import field_of, options
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import finishes_of
-from northfold.core.method.reckon.baking import UNTIL
-from northfold.core.method.reckon.cold_form import DISC, FORMS
+from northfold.core.method.reckon.cold_form import DISC
 from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
 from northfold.core.method.route.order import may_follow, name_of
-from northfold.core.method.route.routes import SKIPPED, RouteKind, route_kinds
+from northfold.core.method.route.routes import RouteKind, route_kinds
 from northfold.core.method.route.step import Step
 from northfold.core.shape.blanks import TRIMMING
-from northfold.makes import services
 from northfold.web.templatetags.figures import half_degrees
 
 
@@ -64,25 +63,42 @@ class Fields:
         self,
         step_key: str,
         name: str,
-        label: str,
         value: str,
-        unit: str = "",
+        *,
+        label: str = "",
         choices: dict[str, str] | None = None,
         edited: Edited | None = None,
-        is_words: bool = False,
     ) -> Field:
+        """A field by its row, under another label and with other choices where they are said."""
+        kind = field_of(step_key, name)
+        assert kind is not None, (step_key, name)
         error = ""
         if self.refused and (self.refused.step_key, self.refused.field) == (step_key, name):
             value, error = self.refused.value, self.refused.error
-        is_own = (step_key, name) in self.own and not step_key.startswith(OWN)
-        return Field(step_key, name, label, value, unit, choices or {}, edited, is_own, error, is_words)
+        return Field(
+            step_key,
+            name,
+            label or kind.label,
+            value,
+            kind.shown_unit,
+            kind.options if choices is None else choices,
+            edited,
+            (step_key, name) in self.own and not step_key.startswith(step_keys.OWN_),
+            error,
+            kind.is_words,
+        )
+
+    def own_or(self, step_key: str, name: str, usual: str) -> Field:
+        """A field with the maker's own value, or else the usual."""
+        edit = self.own.get((step_key, name))
+        return self.make(step_key, name, edit.value if edit else usual)
 
     def question(self, key: str) -> Field:
         """The menu of a question on which makers differ."""
         question = questions()[key]
         own = self.own.get((question.step, question.field))
         route = self.plan.route
-        habit = getattr(self.plan.inputs.worked_in.schools, key)
+        habit = self.plan.inputs.worked_in.schools.key(key)
         chosen = route.answer(key) if route else own.value if own else habit
         names = question.names
         if key == "mixing":
@@ -94,7 +110,7 @@ class Fields:
             chosen, names = "", {"": question.unsaid, **names}
         if question.unsaid and own:
             names = {"": question.unsaid, **names}
-        return self.make(question.step, question.field, question.label, chosen, choices=names)
+        return self.make(question.step, question.field, chosen, choices=names)
 
     def questions_of(self, step: Step) -> list[Field]:
         """What makers differ on at a step, as menus."""
@@ -151,38 +167,21 @@ class Fields:
         found += self.put_on(step.key)
         # A wait that its maker has set to nothing keeps its field, so that it can be set again.
         if step.is_wait or (step.key, "minutes") in self.own:
-            found.append(
-                self.make(step.key, "minutes", "Minutes", f"{step.wait_min:g}", "min", edited=marks.get("minutes"))
-            )
+            found.append(self.make(step.key, "minutes", f"{step.wait_min:g}", edited=marks.get("minutes")))
         kind = kind_of(step.key)
         if kind is None or kind.placed:
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
             if step.place_key and step.place_key not in places:
                 places = {step.place_key: step.place, **places}
-            found.append(
-                self.make(step.key, "place", "Place", step.place_key, choices=places, edited=marks.get("place"))
-            )
+            found.append(self.make(step.key, "place", step.place_key, choices=places, edited=marks.get("place")))
         if kind and kind.optional:
             found.append(self.skip(step.key, ""))
         form = self.form
         if step.key == step_keys.SHAPE:
-            found.append(self.make(step_keys.SHAPE, "form", "Form", form, choices=dict(FORMS)))
-            own = self.own.get((step_keys.SHAPE, "parts"))
-            found.append(self.make(step_keys.SHAPE, "parts", "In parts", own.value if own else "1"))
+            found += [self.make(step.key, "form", form), self.own_or(step.key, "parts", "1")]
         if step.key == step_keys.ROLL or (step.key == step_keys.SHAPE and form != BALL):
-            disc = step.key == step_keys.SHAPE
-            own = self.own.get((step.key, "thickness_mm"))
-            usual = services.plan_says(self.plan, step.key, "thickness_mm")
-            found.append(
-                self.make(
-                    step.key,
-                    "thickness_mm",
-                    "Across" if disc else "Thickness",
-                    own.value if own else usual,
-                    "mm",
-                    edited=marks.get("thickness_mm"),
-                )
-            )
+            thick = self.own_or(step.key, "thickness_mm", plan_says(self.plan, step.key, "thickness_mm"))
+            found.append(replace(thick, edited=marks.get("thickness_mm")))
         return found
 
     def is_refused(self, step: Step) -> bool:
@@ -193,103 +192,83 @@ class Fields:
         """What of any step can be made the maker's own: its hands-on minutes, its place in the order, a note."""
         marks = {edited.field: edited for edited in step.edits}
         found = []
-        if step.key.startswith(OWN):
+        if step.key.startswith(step_keys.OWN_):
             found += [
-                self.make(step.key, "name", "Name", step.name, is_words=True),
-                self.make(step.key, "look", "Look for", step.look, is_words=True),
+                self.make(step.key, "name", step.name),
+                self.make(step.key, "look", step.look),
             ]
         if step.hands_min or "hands_min" in marks:
             hands = f"{round(step.hands_min, 1):g}"
-            found.append(self.make(step.key, "hands_min", "Hands on", hands, "min", edited=marks.get("hands_min")))
+            found.append(self.make(step.key, "hands_min", hands, edited=marks.get("hands_min")))
         route = self.plan.route
         entry = step.key
         where = may_follow(route.order, entry) if route and entry in route.order else {}
         if len(where) > 1:
             before = route.order[route.order.index(entry) - 1]
-            found.append(self.make(step.key, "after", "Comes after", before, choices={"": "as suggested", **where}))
-        found.append(self.make(step.key, "note", "Your note", step.note, is_words=True))
+            found.append(self.make(step.key, "after", before, choices={"": "as suggested", **where}))
+        found.append(self.make(step.key, "note", step.note))
         return found
 
     def put_on(self, step_key: str) -> list[Field]:
         """What is brushed on, where a maker wants something else than the dough allows by itself."""
-        choices = {step_keys.GLAZE: GLAZES, step_keys.SEAL: SEALS}.get(step_key)
-        if choices is None:
+        chosen = options(step_key, "with")
+        if not chosen:
             return []
         own = self.own.get((step_key, "with"))
         usual = getattr(finishes_of(self.plan), step_key).words if own is None else "as suggested"
-        return [self.make(step_key, "with", "With", own.value if own else "", choices={"": usual, **choices})]
+        return [self.make(step_key, "with", own.value if own else "", choices={"": usual, **chosen})]
 
     def skip(self, step_key: str, value: str) -> Field:
         """Whether an optional step is done in this make."""
-        return self.make(
-            step_key,
-            "skip",
-            "This step" if not value else name_of(step_key),
-            value,
-            choices={"": "is done", **SKIPPED},
-        )
+        label = name_of(step_key) if value else ""
+        return self.make(step_key, "skip", value, label=label, choices={"": "is done", **options(step_key, "skip")})
 
     def of_mixing(self) -> list[Field]:
         """What goes into the bowl, how warm, and what is wanted."""
         mixing = self.plan.mixing
         if mixing is None:
             return []
+        mix = step_keys.MIX
         found = [
-            self.make(step_keys.MIX, "flour_c", "Flour", half_degrees(mixing.flour_c), "°C"),
-            self.make(step_keys.MIX, "fat_c", "Fat", half_degrees(mixing.fat_c), "°C"),
+            self.make(mix, "flour_c", half_degrees(mixing.flour_c)),
+            self.make(mix, "fat_c", half_degrees(mixing.fat_c)),
         ]
         if mixing.target_c is not None:
-            found.append(
-                self.make(
-                    step_keys.MIX,
-                    "dough_c",
-                    "Dough at most" if mixing.has_ceiling else "Dough wanted",
-                    half_degrees(mixing.target_c),
-                    "°C",
-                )
-            )
+            label = "Dough at most" if mixing.has_ceiling else ""
+            found.append(self.make(mix, "dough_c", half_degrees(mixing.target_c), label=label))
         if mixing.liquid_c is not None:
-            found.append(self.make(step_keys.MIX, "liquid_c", "Liquid", half_degrees(mixing.liquid_c), "°C"))
+            found.append(self.make(mix, "liquid_c", half_degrees(mixing.liquid_c)))
             if mixing.way == SCALDED:
                 return found
-            found.append(self.make(step_keys.MIX, "ice_g", "of it as ice", f"{mixing.ice_g:.0f}", "g"))
-        found.append(
-            self.make(step_keys.MIX, "friction_k", "Warming by the work", f"{round(mixing.friction_k, 1):g}", "°C")
-        )
-        for name, label, unit, empty in (("bowl_g", "Steel bowl", "g", "0"), ("bowl_c", "Bowl at", "°C", "")):
-            own = self.own.get((step_keys.MIX, name))
-            if name == "bowl_g" or (step_keys.MIX, "bowl_g") in self.own:
-                found.append(self.make(step_keys.MIX, name, label, own.value if own else empty, unit))
-        return found
+            found.append(self.make(mix, "ice_g", f"{mixing.ice_g:.0f}"))
+        found.append(self.make(mix, "friction_k", f"{round(mixing.friction_k, 1):g}"))
+        found.append(self.own_or(mix, "bowl_g", "0"))
+        return [*found, self.own_or(mix, "bowl_c", "")] if (mix, "bowl_g") in self.own else found
 
     def of_fold(self) -> list[Field]:
         """What of a lamination can be chosen: lock-in, folds, thicknesses, blocks."""
         plan, fold = self.plan, self.plan.fold
         if not plan.is_laminated:
             return []
-        found = [self.make("fold", "total_g", "Total dough", f"{plan.dough_g or 0:.0f}", "g")]
+        found = [self.make("fold", "total_g", f"{plan.dough_g or 0:.0f}")]
         found += [self.question("lock_in")] if fold is None or plan.fold_has_block else []
         found.append(self.question("folds"))
 
-        def own(step: str, name: str, label: str, usual: str, unit: str = "", *, is_words: bool = False) -> Field:
-            edit = self.own.get((step, name))
-            return self.make(step, name, label, edit.value if edit else usual, unit, is_words=is_words)
-
         folds = " ".join(str(into) for into in fold.inputs.folds) if fold else ""
-        found.append(own(step_keys.TURNS, "own", "or your own", folds, is_words=True))
+        found.append(self.own_or(step_keys.TURNS, "own", folds))
         before_mm = f"{fold.inputs.turn_mm:g}" if fold else "8"
-        found.append(own(step_keys.TURNS, "turn_mm", "Before each fold", before_mm, "mm"))
+        found.append(self.own_or(step_keys.TURNS, "turn_mm", before_mm))
         thickness = f"{lead_piece(plan.pieces).item.thickness_mm:g}" if plan.pieces else ""
-        found.append(own(step_keys.ROLL, "thickness_mm", "Last sheet", thickness, "mm"))
-        found.append(own(step_keys.TURNS, "blocks", "Blocks", f"{fold.blocks}" if fold else ""))
+        found.append(replace(self.own_or(step_keys.ROLL, "thickness_mm", thickness), label="Last sheet"))
+        found.append(self.own_or(step_keys.TURNS, "blocks", f"{fold.blocks}" if fold else ""))
         if self.question("lock_in").value == "inverse":
             per_100 = (
                 100 * fold.inputs.flour_in_fat_g / (fold.inputs.fat_g - fold.inputs.flour_in_fat_g) if fold else 35
             )
-            found.append(own(step_keys.LOCK, "flour_in_fat_g", "Flour in 100 g fat", f"{per_100:.0f}", "g"))
+            found.append(self.own_or(step_keys.LOCK, "flour_in_fat_g", f"{per_100:.0f}"))
         if plan.route and any(step.key == step_keys.PROVE for step in plan.route.steps):
             proof = next(step for step in plan.route.steps if step.key == step_keys.PROVE)
-            found.append(own(step_keys.PROVE, "proof_c", "Proof at", half_degrees(proof.place_c), "°C"))
+            found.append(self.own_or(step_keys.PROVE, "proof_c", half_degrees(proof.place_c)))
         return found
 
     def of_bake(self) -> list[Field]:
@@ -298,12 +277,12 @@ class Fields:
         if bake is None:
             return []
         ovens = {oven.key: oven.name for oven in self.plan.inputs.setting.ovens}
-        found = [self.make(step_keys.BAKE_OFF, "oven", "Oven", bake.oven.key, choices=ovens)]
+        found = [self.make(step_keys.BAKE_OFF, "oven", bake.oven.key, choices=ovens)]
         if self.kind and self.kind.blind:
-            found.append(self.make(step_keys.BAKE_OFF, "until", "Baked", bake.until, choices=dict(UNTIL)))
-        found.append(self.make(step_keys.BAKE_OFF, "oven_c", "Set to", f"{bake.oven_c:g}", "°C"))
+            found.append(self.make(step_keys.BAKE_OFF, "until", bake.until))
+        found.append(self.make(step_keys.BAKE_OFF, "oven_c", f"{bake.oven_c:g}"))
         low = next((stage for stage in bake.stages if stage.key == step_keys.BAKE_LOW), None)
-        return [*found, *([self.make(step_keys.BAKE_LOW, "oven_c", "then to", f"{low.oven_c:g}", "°C")] if low else [])]
+        return [*found, *([self.make(step_keys.BAKE_LOW, "oven_c", f"{low.oven_c:g}")] if low else [])]
 
 
 # From so much room on it is said between which times a step may begin. [min]

@@ -23,7 +23,7 @@ from tests.core.test_route import made, step
 
 DOUGH = dough_heat(tuple((line.ingredient, line.grams) for line in lines(*HARBOUR)))
 HOT = Setting(room_c=29)
-SOFT = Setting(room_c=24, schools=Schools(fat_temperature="creamed"))
+SOFT = Setting(room_c=24, schools=Schools.of({"fat_temperature": "creamed"}))
 
 
 def plain(text):
@@ -82,7 +82,11 @@ def test_tempering_counts_from_a_night_in_the_fridge():
 
 @pytest.mark.parametrize(
     "setting",
-    [Setting(), Setting(schools=Schools(weights="frozen")), Setting(schools=Schools(weights="none", docking="none"))],
+    [
+        Setting(),
+        Setting(schools=Schools.of({"weights": "frozen"})),
+        Setting(schools=Schools.of({"weights": "none", "docking": "none"})),
+    ],
 )
 def test_each_change_saves_what_the_plan_then_says(setting):
     planned = made(setting=setting)
@@ -94,7 +98,7 @@ def test_each_change_saves_what_the_plan_then_says(setting):
 
 
 def test_the_change_that_buys_most_stands_first_and_what_is_so_is_not_offered():
-    bare = answers(made(setting=Setting(schools=Schools(weights="none", docking="none")))).changes
+    bare = answers(made(setting=Setting(schools=Schools.of({"weights": "none", "docking": "none"})))).changes
     assert bare[0].key == "weights"
     assert [change.saves for change in bare] == sorted((change.saves for change in bare), reverse=True)
     assert {change.key for change in answers(made()).changes}.isdisjoint({"weights", "dock"})

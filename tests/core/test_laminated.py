@@ -36,7 +36,7 @@ def test_neither_a_ratio_nor_a_name_folds_a_dough():
     assert folded(lines(*WET_PIE)) == (False, False)
     assert folded(lines(*PUFF)) == (False, False)
     # A habit of the kitchen says how often where something is folded, not whether it is.
-    assert folded(lines(*WET_PIE), habits=Schools(folds="four", lock_in="half")) == (False, False)
+    assert folded(lines(*WET_PIE), habits=Schools.of({"folds": "four", "lock_in": "half"})) == (False, False)
 
 
 @pytest.mark.parametrize("words", ["for the block", "for rolling in", "to laminate", "butter block", "for lock-in"])
@@ -90,7 +90,7 @@ def test_a_course_chosen_by_hand_is_an_answer():
 
 
 def test_rolled_at_once_leaves_the_lock_in_where_it_is():
-    made = plan(PlanInputs(with_block(*PUFF), (SHELL,), setting=Setting(schools=Schools(rolling="sheet"))))
+    made = plan(PlanInputs(with_block(*PUFF), (SHELL,), setting=Setting(schools=Schools.of({"rolling": "sheet"}))))
     keys = [step.key for step in made.route.along]
     assert keys.index("lock") < keys.index("turn.1") < keys.index("roll.main")
     assert keys.count("roll.main") == 1 and "chill flat" not in [step.name.lower() for step in made.route.steps]

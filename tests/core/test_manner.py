@@ -22,16 +22,16 @@ def said(dough, room_c=20.0, **schools):
 
 
 def test_a_formulas_own_school_stands_over_the_kitchens_and_a_makes_over_both():
-    kitchen = Setting(schools=Schools(mixing="paddle", first_rest="two"))
+    kitchen = Setting(schools=Schools.of({"mixing": "paddle", "first_rest": "two"}))
     own = PlanInputs(lines(*HARBOUR), setting=kitchen, schools=(("mixing", "knife"), ("first_rest", "nonsense")))
-    assert own.worked_in.schools == Schools(mixing="knife", first_rest="two")
+    assert own.worked_in.schools == Schools.of({"mixing": "knife", "first_rest": "two"})
     assert made(("mix", "method", "blade"), setting=kitchen).route.chosen["mixing"] == "blade"
 
 
 def test_every_question_has_a_default_among_its_options_and_a_place_to_answer_it():
     for question in questions().values():
         assert question.default in question.options
-        assert getattr(Schools(), question.key) == question.default
+        assert Schools().key(question.key) == question.default
     places = [(question.step, question.field) for question in questions().values()]
     assert len(set(places)) == len(places)
 

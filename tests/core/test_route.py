@@ -62,7 +62,7 @@ def test_every_wait_names_the_one_reason_that_set_it():
 
 
 def test_a_warm_room_sets_the_rest_by_temperature():
-    warm = Setting(room_c=27, schools=Schools(first_rest="half", mixing="processor"))
+    warm = Setting(room_c=27, schools=Schools.of({"first_rest": "half", "mixing": "processor"}))
     rest = step(made(("mix", "dough_c", "24"), ("shape", "thickness_mm", "50"), setting=warm), "rest.1")
     assert rest.reason == "temperature"
     assert rest.wait_min == whole_minutes({ask.reason: ask.minutes for ask in rest.asks}["temperature"])

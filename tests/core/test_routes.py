@@ -388,7 +388,7 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
 ):
     item = MAKES[like][1]
     item = Item(item.tin, count, thickness, cover=item.cover, heap_mm=item.heap_mm)
-    setting = Setting(room_c=room, schools=Schools(first_rest=rest, docking=docking, weights=weights))
+    setting = Setting(room_c=room, schools=Schools.of({"first_rest": rest, "docking": docking, "weights": weights}))
     due = NOW + timedelta(hours=due_in)
     placed = [Edit(step, "place", place) for step in ("rest.1", "chill.1")]
     planned = plan(PlanInputs(lines(*dough), (item,), setting=setting, due_at=due, now=NOW), placed)

@@ -7,10 +7,14 @@ from datetime import timedelta
 
 import pytest
 
+from northfold.core.errors import OutsideRange
 from northfold.core.method import Edit, PlanInputs, plan
 from northfold.core.method.advice.before_starting import before_starting
-from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.step_kinds import step_kinds
+from northfold.core.method.advice.plan_says import plan_says
+from northfold.core.method.choices import schools, step_keys
+from northfold.core.method.choices.fields import field_of, fields, options, read_number
+from northfold.core.method.choices.schools import Option, Question, Schools
+from northfold.core.method.choices.step_kinds import is_known, step_kinds
 from northfold.core.method.route.progress import DONE, UNDONE, Event, NotNow, check, fold
 from northfold.core.shape.blanks import FLUSH, Item, piece
 from northfold.core.shape.cutting import STAGGERED_ROWS, layouts
@@ -164,3 +168,55 @@ def test_boats_are_made_like_other_small_moulds():
     keys = [each.key for each in planned.route.steps]
     assert not planned.no_route and {"cut", "line", "chill.1", "weights"} <= set(keys)
     assert step_keys.ROLL in keys and planned.weighed_g > 0
+
+
+# -- fields and questions
+
+
+@pytest.mark.parametrize("kind", fields(), ids=lambda kind: f"{kind.key} of {' '.join(kind.steps) or kind.of or 'any'}")
+def test_every_field_says_what_it_is(kind):
+    assert kind.label and kind.said and not kind.said.endswith(("_c", "_g", "_mm"))
+    assert [kind.is_number, kind.is_words, bool(kind.options or kind.choose)].count(True) == 1
+    assert all(is_known(key) or key in ("bake", "fold", "turns") for key in kind.steps)
+    if kind.is_number:
+        assert kind.low < kind.high
+        suffix = kind.key.rpartition("_")[2]
+        assert {"min": "min", "c": "°C", "mm": "mm", "g": "g", "k": "K"}.get(suffix, kind.unit) == kind.unit
+        for value in (kind.low, kind.high):
+            assert read_number(kind.key, f"{value:.12g}") == value
+        with pytest.raises(OutsideRange, match=f"{kind.low:g}"):
+            read_number(kind.key, f"{kind.high * 2 + 1:.12g}")
+
+
+def test_a_field_is_of_its_steps_alone():
+    assert field_of("rest.1", "place").choose == "places" and field_of("own.3", "place")
+    assert field_of("bake.main", "place") is None and field_of("mix", "thickness_mm") is None
+    assert [field_of(key, "thickness_mm").label for key in ("shape", "roll.main")] == ["Across", "Thickness"]
+    assert field_of("glaze", "skip") and field_of("roll.main", "skip") is None
+    assert options("seal", "with").keys() < options("glaze", "with").keys()
+    # A question on which makers differ is a field like any other.
+    assert field_of("rim", "style").options["rope"] == "turned in like a rope"
+    assert {kind.key for kind in fields() if kind.of_the_day} == {
+        "flour_c", "fat_c", "liquid_c", "ice_g", "friction_k", "bowl_g", "bowl_c",
+    }  # fmt: skip
+
+
+def test_what_a_plan_says_of_a_field():
+    planned = made("custard tart")
+    assert plan_says(planned, "rest.1", "minutes") == f"{step(planned, 'rest.1').wait_min:g}"
+    assert plan_says(planned, "rest.1", "place") == step(planned, "rest.1").place
+    assert plan_says(planned, "roll.main", "thickness_mm") == "3"
+    assert (plan_says(planned, "shape", "form"), plan_says(planned, "shape", "parts")) == ("flat", "1")
+    assert (plan_says(planned, "shape", "thickness_mm"), plan_says(planned, "mix", "flour_c")) == ("25", "")
+    assert plan_says(made("custard tart", ("shape", "form", "log")), "shape", "thickness_mm") == "50"
+    assert plan_says(planned, "chill.1", "after") and plan_says(planned, "own.9", "minutes") == ""
+
+
+def test_one_question_more_is_one_row_and_breaks_no_habits(monkeypatch):
+    kept = Schools.of({"crumb": "sand", "gone": "long ago"})
+    sieved = Question("sieved", "Flour", "weigh", "sieved", "no", {key: Option(key, key) for key in ("no", "yes")})
+    more = {**schools.questions(), "sieved": sieved}
+    monkeypatch.setattr(schools, "questions", lambda: more)
+    assert (kept.key("crumb"), kept.key("sieved"), kept.option("sieved").name) == ("sand", "no", "no")
+    assert kept.but([("sieved", "yes"), ("crumb", "no such")]).key("sieved") == "yes"
+    assert kept.but([("sieved", "yes")]).key("crumb") == "sand"

@@ -23,7 +23,7 @@ HAND = Tin("hand pie", "hand_pie", 140, 0, 0, 95)
 
 
 def made(dough, item, *edits, room_c=21.0, **schools):
-    setting = Setting(room_c=room_c, schools=Schools(**schools))
+    setting = Setting(room_c=room_c, schools=Schools.of(schools))
     return plan(PlanInputs(with_block(*dough), (item,), setting=setting), [Edit(*each) for each in edits])
 
 
@@ -96,7 +96,7 @@ def test_rest_matters_where_a_dough_is_strong_and_wet():
     strong = ((400, "strong flour"), (240, "unsalted butter"), (200, "water"))
 
     def said(**schools):
-        planned = plan(PlanInputs(lines(*strong), setting=Setting(schools=Schools(**schools))))
+        planned = plan(PlanInputs(lines(*strong), setting=Setting(schools=Schools.of(schools))))
         return next((each for each in planned.statements if each.label == "rest"), None)
 
     unrested, rested = said(first_rest="none"), said()

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from northfold.core.errors import NegativeWeight, NotANumber
 from northfold.core.formula.typed import read_gram_range, read_grams, read_length_mm, read_typed
-from northfold.core.method.choices.edits import read_number
+from northfold.core.method.choices.fields import read_number
 
 
 @pytest.mark.parametrize(

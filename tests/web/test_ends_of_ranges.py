@@ -3,7 +3,7 @@
 import pytest
 
 from northfold.core.errors import CoreError
-from northfold.core.method.choices.edits import NUMBERS
+from northfold.core.method.choices.fields import field_of
 from northfold.kitchen.models import Oven, Place, Tin
 from northfold.makes import services as makes
 from northfold.makes.queries import plan_of
@@ -62,8 +62,8 @@ def test_no_number_in_its_range_breaks_a_page(kind, client, head, kitchen, flan_
         make.items.update(cover="lid", heap_mm=20)
     broken = []
     for step, field in fields_of(make):
-        _, low, high, _ = NUMBERS[field]
-        for value in (low, high):
+        kind = field_of(step, field)
+        for value in (kind.low, kind.high):
             try:
                 makes.edit_step(head, make, step, field, f"{value:g}")
             except CoreError:

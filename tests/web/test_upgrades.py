@@ -80,7 +80,9 @@ def test_there_is_a_database_of_each_format(bring_up, number, name):
 
 def test_a_plan_in_which_the_route_was_a_course_is_read_and_one_of_tomorrow_is_not():
     old = {"course": None, "no_course": "why", "edits": [{"step_key": "weigh", "field": "course", "value": "hand"}]}
+    old["inputs"] = {"setting": {"room_c": 21, "schools": {"crumb": "sand"}}}
     found = freezing.upgraded(old)
+    assert found["inputs"]["setting"] == {"room_c": 21, "schools": {"chosen": [("crumb", "sand")]}}
     assert (found["route"], found["no_route"], found["edits"][0]["field"]) == (None, "why", "route")
     for upgraded in (freezing.upgraded, formats.upgraded):
         with pytest.raises(ValueError, match="reads up to"):

@@ -26,7 +26,7 @@ from northfold.core.method.passes.make_up import MadeUp, make_up
 from northfold.core.method.passes.read_dough import DoughRead, how_laminated, lines_of, read_dough
 from northfold.core.method.passes.scale import NOTHING, Scaled, loads_of, scale
 from northfold.core.method.passes.work import Given, Worked, not_worked, worked
-from northfold.core.method.reckon.baking import PART, UNTIL, Bake
+from northfold.core.method.reckon.baking import PART, Bake
 from northfold.core.method.reckon.contents import layers_of, risk_of
 from northfold.core.method.reckon.mixing import CRUMB, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.reckon.texture import read_out_of
@@ -289,7 +289,7 @@ def _held(
     """What the whole make holds: dough, fillings, and what its steps put on."""
     layers = layers_of(inputs.lines, inputs.apart, inputs.items)
     if isinstance(kind, RouteKind):
-        used = used_finishes(kind.steps, part_baked=reader.word(step_keys.BAKE_OFF, "until", UNTIL) == PART)
+        used = used_finishes(kind.steps, part_baked=reader.word(step_keys.BAKE_OFF, "until") == PART)
         layers = [*layers, *put_on.layers(used)]
     return held_by(layers)
 

@@ -9,6 +9,7 @@ from django.utils.safestring import SafeString
 from northfold.core.formula.liquid import Dose
 from northfold.core.method import Plan
 from northfold.core.method.advice.cold_answers import Window
+from northfold.core.method.choices.fields import field_named
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.pictures.trace import Reading, TracePicture
 from northfold.core.method.reckon.division import Lot, lots_of, offcut_lots_of
@@ -21,7 +22,6 @@ from northfold.web.templatetags.figures import half_degrees, points, px
 
 register = template.Library()
 
-FIELDS = {"minutes": "minutes", "place": "place", "thickness_mm": "thickness", "oven": "oven", "oven_c": "oven heat"}
 # Letters of a step's name that fit under its stretch of the trace.
 SHORT_UP_TO = 12
 # The bars of the bench window. [px]
@@ -40,7 +40,8 @@ def short_step(name: str, key: str) -> str:
 @register.filter
 def field_name(name: str) -> str:
     """What a field of an edit is called."""
-    return FIELDS.get(name, name.replace("_", " ").removesuffix(" c").removesuffix(" g"))
+    kind = field_named(name)
+    return kind.said if kind else name.replace("_", " ")
 
 
 @register.filter

@@ -6,7 +6,7 @@ from django.urls import reverse
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
-from northfold.core.method.choices.edits import WORDS
+from northfold.core.method.choices.fields import letters
 from northfold.makes.step_fields import Field
 
 register = template.Library()
@@ -74,7 +74,7 @@ def _input(field: Field) -> SafeString:
 
 
 def _words(field: Field) -> SafeString:
-    longest = WORDS[field.name]
+    longest = letters(field.name)
     return format_html('<input id="f-{}" name="value" value="{}" maxlength="{}">', field.id, field.value, longest)
 
 

@@ -4,7 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import NUMBERS, Edit
+from northfold.core.method.choices.edits import Edit
+from northfold.core.method.choices.fields import field_of
 from northfold.core.method.plan import Plan, plan
 from northfold.core.method.route.progress import Progress
 from northfold.core.method.words import degrees, duration
@@ -75,7 +76,7 @@ def _timed(planned: Plan, progress: Progress | None) -> Sequence[tuple[str, str,
         if state.started_at is None or state.done_at is None:
             continue
         minutes = (state.done_at - state.started_at).total_seconds() / 60
-        _, low, high, _ = NUMBERS["minutes"]
-        if max(low, TICKED_MIN) <= minutes <= high and abs(minutes - step.wait_min) > SAME_MIN:
+        kind = field_of(step.key, "minutes")
+        if kind and minutes >= TICKED_MIN and kind.holds(minutes) and abs(minutes - step.wait_min) > SAME_MIN:
             found.append((step.key, step.name, step.wait_min, minutes))
     return found

@@ -22,7 +22,8 @@ from northfold.core.formula.method_text import (
     Fact,
 )
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import NUMBERS, Take
+from northfold.core.method.choices.edits import Take
+from northfold.core.method.choices.fields import field_named
 from northfold.core.method.choices.kitchen import FAN_OFFSET_K
 from northfold.core.method.plan import Plan
 from northfold.core.method.words import degrees, duration
@@ -96,8 +97,8 @@ def offers(plan: Plan, facts: Sequence[Fact]) -> tuple[Offer, ...]:
 
 
 def _in_range(field: str, value: float) -> bool:
-    _, low, high, _ = NUMBERS[field]
-    return low <= value <= high
+    kind = field_named(field)
+    return kind is not None and kind.holds(value)
 
 
 def _spaced(match: re.Match[str]) -> str:

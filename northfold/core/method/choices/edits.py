@@ -3,8 +3,9 @@
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
-from northfold.core.errors import CoreError, OutsideRange
-from northfold.core.formula.typed import read_typed
+from northfold.core.errors import CoreError
+from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.fields import field_named, options, read_number
 from northfold.core.method.choices.schools import Manner, Option, Schools, questions
 
 
@@ -17,9 +18,6 @@ class Edit:
     value: str
     replaced: str = ""
 
-
-# Steps that a maker has added: their keys are this and a number.
-OWN = "own."
 
 # Edits to be taken together: step, field and value of each.
 Take = tuple[tuple[str, str, str], ...]
@@ -46,62 +44,6 @@ class UnusedEdit:
 
     edit: Edit
     reason: str
-
-
-# Fields of steps with the range each number may have: what it is called, low, high, unit.
-NUMBERS: dict[str, tuple[str, float, float, str]] = {
-    "minutes": ("A wait of", 0, 4320, "min"),
-    "hands_min": ("Hands-on time of", 0, 600, "min"),
-    "thickness_mm": ("A thickness of", 0.3, 60, "mm"),
-    "parts": ("Parts of a piece:", 1, 4, ""),
-    "flour_c": ("Flour at", -40, 45, "°C"),
-    "fat_c": ("Fat at", -40, 45, "°C"),
-    "liquid_c": ("Liquid at", 0, 100, "°C"),
-    "dough_c": ("A dough of", 0, 45, "°C"),
-    "ice_g": ("Ice of", 0, 100_000, "g"),
-    "bowl_c": ("A bowl at", -20, 45, "°C"),
-    "bowl_g": ("A bowl of", 0, 50_000, "g"),
-    "turn_mm": ("Before a fold, a sheet of", 3, 20, "mm"),
-    "blocks": ("Blocks:", 1, 40, ""),
-    "flour_in_fat_g": ("Flour in 100 g of the fat:", 0, 60, "g"),
-    "proof_c": ("A proof at", 10, 32, "°C"),
-    "friction_k": ("Friction of", 0, 20, "K"),
-    "oven_c": ("An oven of", 80, 320, "°C"),
-}
-
-
-# Fields that take a maker's own words, each with the most letters it holds.
-WORDS = {"name": 40, "look": 200, "note": 200, "own": 40}
-
-
-def read_number(field: str, text: str) -> float:
-    """
-    Read the number of an edit.
-
-    Parameters
-    ----------
-    field : str
-        One of `NUMBERS`; its unit stands there.
-    text : str
-        As typed: a decimal comma, a fraction, oz, lb, in, °F and h are read too.
-
-    Returns
-    -------
-    float
-        In the field's unit.
-
-    Raises
-    ------
-    NotANumber
-        If it is none.
-    OutsideRange
-        If it makes no sense for the field.
-    """
-    what, low, high, unit = NUMBERS[field]
-    value = read_typed(text, unit, what=f"number of {unit}", example=f"{max(low, 12):g}")
-    if not low <= value <= high:
-        raise OutsideRange(what, value, low, high, unit)
-    return value
 
 
 class EditReader:
@@ -142,13 +84,13 @@ class EditReader:
 
     def own_steps(self) -> list[str]:
         """The keys of a maker's own steps, in the order in which they were added."""
-        found = {step for step, field in self._given if step.startswith(OWN) and field == "name"}
-        return sorted(found, key=lambda key: int(key.removeprefix(OWN)))
+        found = {step for step, field in self._given if step.startswith(step_keys.OWN_) and field == "name"}
+        return sorted(found, key=lambda key: int(key.removeprefix(step_keys.OWN_)))
 
-    def word(self, step_key: str, field: str, allowed: Mapping[str, object]) -> str | None:
-        """The word of an edit, if it is one of those allowed; another is refused, with the reason."""
+    def word(self, step_key: str, field: str, allowed: Mapping[str, object] | None = None) -> str | None:
+        """The word of an edit, if it is one of those allowed, its row's unless said; another is refused, with why."""
         edit = self.find(step_key, field)
-        if edit is None or edit.value in allowed:
+        if edit is None or edit.value in (options(step_key, field) if allowed is None else allowed):
             return edit.value if edit else None
         self._refuse(step_key, field, f"“{edit.value}” is no longer there.")
         return None
@@ -175,6 +117,7 @@ class EditReader:
             if key in self._refused:
                 found.append(UnusedEdit(edit, self._refused[key]))
             elif key not in self._used:
-                name = edit.field.split("_")[0]
+                kind = field_named(edit.field)
+                name = kind.said if kind else edit.field
                 found.append(UnusedEdit(edit, f"This plan has no step for {name} at “{edit.step_key}”."))
         return tuple(found)

@@ -12,18 +12,6 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.step_kinds import step_kinds
 
-# What a maker may choose, where the dough's own choice does not suit.
-GLAZES = {
-    "egg": "beaten egg",
-    "milk": "milk",
-    "fat": "melted fat",
-    "oil": "oil",
-    "syrup": "thin sugar syrup",
-    "water": "water",
-}
-SEALS = {"egg": "beaten egg", "fat": "melted fat"}
-
-
 # Under which layer the parts of a recipe are told.
 LAYER_OF = {"brushing": "glaze", "greasing": "grease", "sprinkling": "finish"}
 
@@ -166,7 +154,7 @@ def _glaze(
     edits: EditReader,
     choices: dict[str, Finish],
 ) -> Finish:
-    chosen = edits.word(step_keys.GLAZE, "with", GLAZES)
+    chosen = edits.word(step_keys.GLAZE, "with")
     if chosen:
         return choices[chosen]
     for part in parts:
@@ -186,7 +174,7 @@ def _glaze(
 
 
 def _seal(lines: Sequence[DoughLine], edits: EditReader, choices: dict[str, Finish]) -> Finish:
-    chosen = edits.word(step_keys.SEAL, "with", SEALS)
+    chosen = edits.word(step_keys.SEAL, "with")
     if chosen:
         return choices[chosen]
     if _holds(lines, "egg"):

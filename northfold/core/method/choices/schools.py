@@ -2,7 +2,7 @@
 
 import tomllib
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, fields, replace
+from dataclasses import dataclass
 from functools import cache
 from importlib import resources
 from typing import Any
@@ -74,40 +74,28 @@ def questions() -> dict[str, Question]:
 
 @dataclass(frozen=True)
 class Schools:
-    """Habits: the key of the option taken for each question."""
+    """Habits: questions with the key of the option taken. One that came later than they did has its default."""
 
-    fat_temperature: str = "cold"
-    crumb: str = "peas"
-    mixing: str = "fingers"
-    stop: str = "clumps"
-    egg: str = "weighed"
-    lock_in: str = "wrap"
-    folds: str = "usual"
-    worked: str = "usual"
-    first_rest: str = "hour"
-    rolling: str = "after"
-    rolled_on: str = "usual"
-    rim: str = "fork"
-    docking: str = "before"
-    weights: str = "weighted"
-    weights_off: str = "edge"
+    chosen: tuple[tuple[str, str], ...] = ()
 
     @classmethod
     def of(cls, chosen: Mapping[str, str]) -> "Schools":
-        """From keys by question; what is missing or unknown falls back on the default."""
-        known = questions()
-        names = (field.name for field in fields(cls))
-        return cls(**{name: _known(chosen.get(name, ""), known[name]) for name in names})
+        """From keys by question, one for each; what is missing or unknown falls back on the default."""
+        return cls(tuple((key, _known(chosen.get(key, ""), asked)) for key, asked in questions().items()))
+
+    def key(self, question: str) -> str:
+        """The key of the answer taken; where it is offered no more, the usual one's."""
+        return _known(dict(self.chosen).get(question, ""), questions()[question])
 
     def option(self, question: str) -> Option:
-        """The answer taken; where it is offered no more, the usual one."""
-        asked = questions()[question]
-        return asked.options[_known(getattr(self, question), asked)]
+        """The answer taken."""
+        return questions()[question].options[self.key(question)]
 
     def but(self, own: Iterable[tuple[str, str]]) -> "Schools":
         """These habits with a formula's own answers over them; unknown ones are left aside."""
         known = questions()
-        return replace(self, **{key: value for key, value in own if key in known and value in known[key].options})
+        mine = {key: value for key, value in own if key in known and value in known[key].options}
+        return Schools.of({**dict(self.chosen), **mine})
 
 
 def _known(key: str, question: Question) -> str:

@@ -79,7 +79,8 @@ COOLS = (COOL, COOL_FILLED, COOL_FLAT, COOL_SET)
 TRIM = "trim"
 PORTION = "portion"
 
-# Beginnings of keys of which there may be several.
+# Beginnings of keys of which there may be several; those of a maker's own steps end in a number.
+OWN_ = "own."
 TURN_ = "turn."
 COLD_ = "cold."
 TEMPER_TURN_ = "temper.t"

@@ -43,7 +43,6 @@ FULL, PART = "full", "part"
 SET, PALE, BROWNED = 0.3, 0.6, 0.9
 # A bake differs by so much from one oven and hand to the next. [share] Assumption.
 BAKE_SPREAD = 0.125
-UNTIL = {FULL: "fully, pale gold and dry", PART: "in part, it goes back in"}
 
 
 @dataclass(frozen=True)
@@ -287,7 +286,7 @@ def plan_bake(
     kind = bake_class(lead, kind_key)
     ovens = {oven.key: oven for oven in setting.ovens} or {"oven": Oven()}
     oven = ovens[edits.word(step_keys.BAKE_OFF, "oven", ovens) or next(iter(ovens))]
-    until = edits.word(step_keys.BAKE_OFF, "until", UNTIL) or FULL
+    until = edits.word(step_keys.BAKE_OFF, "until") or FULL
     typed_c = edits.number(step_keys.BAKE_OFF, "oven_c")
     oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
     slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / kind.at_mm) ** kind.power

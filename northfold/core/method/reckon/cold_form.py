@@ -1,9 +1,7 @@
 """How the dough is shaped for the cold: as discs or bricks, logs or balls, whole or in parts."""
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
-from types import MappingProxyType
 
 from northfold.core.heat.conduction import BALL, CYLINDER, Body
 from northfold.core.method.choices import step_keys
@@ -11,7 +9,6 @@ from northfold.core.method.choices.edits import EditReader
 from northfold.core.shape.blanks import disc_diameter_mm
 
 DISC, LOG = "disc", "log"
-FORMS: Mapping[str, str] = MappingProxyType({DISC: "flat", LOG: "a log", BALL: "a ball"})
 # Discs and logs as they are shaped unless said otherwise. [mm] North Fold reference table; the log an assumption.
 USUAL_MM = {DISC: 25.0, LOG: 50.0}
 
@@ -49,7 +46,7 @@ def shaped(
     Parameters
     ----------
     form : str
-        One of `FORMS`.
+        DISC, LOG or BALL.
     across_mm : float or None
         Thickness of a disc, diameter of a log; None takes the usual. A ball's follows from its mass. [mm]
     parts : int
@@ -87,7 +84,7 @@ def shape_for_cold(
     edits: EditReader, lot_g: float, density_kg_m3: float, *, usual: str = DISC, is_brick: bool = False
 ) -> Shaped:
     """The form that a maker has chosen for a lot of dough [g, kg/m³], else the usual one."""
-    form = edits.word(step_keys.SHAPE, "form", FORMS) or usual
+    form = edits.word(step_keys.SHAPE, "form") or usual
     across = None if form == BALL else edits.number(step_keys.SHAPE, "thickness_mm")
     parts = edits.number(step_keys.SHAPE, "parts")
     return shaped(form, across, 1 if parts is None else round(parts), lot_g, density_kg_m3, is_brick=is_brick)

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from functools import cache
 
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import OWN, Edit, EditReader
+from northfold.core.method.choices.edits import Edit, EditReader
 from northfold.core.method.choices.step_kinds import kind_of, step_kinds
 from northfold.core.method.route.work import Job
 
@@ -29,7 +29,7 @@ def moves() -> Mapping[str, tuple[frozenset[str], frozenset[str]]]:
 
 def may_follow(order: Sequence[str], key: str) -> dict[str, str]:
     """After which steps of an order a step may stand, with their names; empty where it has its one place."""
-    if key.startswith(OWN):
+    if key.startswith(step_keys.OWN_):
         return {entry_key(each): name_of(entry_key(each)) for each in order if entry_key(each) != key}
     if key not in moves():
         return {}
@@ -76,8 +76,10 @@ def _put(order: list[str], entry: str, after: str) -> None:
 
 def next_own_key(edits: Sequence[Edit]) -> str:
     """The key of the next step of a maker's own."""
-    numbers = [int(edit.step_key.removeprefix(OWN)) for edit in edits if edit.step_key.startswith(OWN)]
-    return f"{OWN}{max(numbers, default=0) + 1}"
+    numbers = [
+        int(edit.step_key.removeprefix(step_keys.OWN_)) for edit in edits if edit.step_key.startswith(step_keys.OWN_)
+    ]
+    return f"{step_keys.OWN_}{max(numbers, default=0) + 1}"
 
 
 def order_of(job: Job) -> tuple[str, ...]:

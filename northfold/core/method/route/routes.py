@@ -20,7 +20,6 @@ HOT_WATER = "hot_water"
 SCALDED_KIND = "scalded_"
 # What a maker may choose by hand, for what stands in a tin and for what does not.
 TIN_ROUTES, FREE_ROUTES = frozenset({"case", "slab"}), frozenset({"hand", "free", "crackers", "sandies", "slab"})
-SKIPPED = {"yes": "is left out"}
 # Kinds of shapes by the route they take; vessels and free sheets follow below.
 _BY_KIND = {
     "hand_pie": "hand",

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import OWN, EditReader
+from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.route.step import ANYWHERE, EDIT, WORK, Step
 from northfold.core.method.route.work import Work
 
@@ -47,7 +47,7 @@ def with_own_words(steps: Sequence[Step], edits: EditReader) -> list[Step]:
     """The steps with a maker's own hands-on minutes and notes."""
     found = []
     for step in steps:
-        typed = None if step.key.startswith(OWN) else edits.number(step.key, "hands_min")
+        typed = None if step.key.startswith(step_keys.OWN_) else edits.number(step.key, "hands_min")
         if typed is not None:
             mark = edits.mark(step.key, "hands_min", f"{typed:g}", f"{step.hands_min:g}")
             step = replace(step, hands_min=typed, edits=(*step.edits, mark))

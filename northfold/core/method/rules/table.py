@@ -5,10 +5,9 @@ from functools import cache, partial
 from inspect import signature
 from types import ModuleType
 
-from northfold.core.method.choices.edits import OWN
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_keys import BAKE, TURNS
 from northfold.core.method.choices.step_kinds import kind_of
-from northfold.core.method.route.routes import SKIPPED
 from northfold.core.method.route.work import Work
 from northfold.core.method.rules import alongside, bake, laminate, mix, rest_and_chill, roll_and_line
 from northfold.core.method.rules.own_steps import own_step
@@ -47,10 +46,10 @@ def take(work: Work, entry: str) -> None:
     if when and work.job.chosen["docking"] != when:
         return
     kind = kind_of(key)
-    if kind and kind.optional and work.job.edits.word(key, "skip", SKIPPED):
+    if kind and kind.optional and work.job.edits.word(key, "skip"):
         return
     rule = rule_of(key)
-    if key.startswith(OWN):
+    if key.startswith(step_keys.OWN_):
         own_step(work, key)
     elif rule is not None:
         rule(work)
