@@ -141,7 +141,7 @@ class SettingsForm(forms.ModelForm):
             self.fields[key] = forms.ChoiceField(
                 label=question.label,
                 choices=question.names.items(),
-                initial=getattr(habits, key),
+                initial=habits.key(key),
                 required=False,
             )
 

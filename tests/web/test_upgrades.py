@@ -23,7 +23,7 @@ from tests.other_data import in_place_of_ours
 
 GOLDEN = sorted((Path(__file__).parents[1] / "golden").glob("*.sqlite3.xz"))
 # A database for each number that frozen plans and drafts have carried.
-OF_EACH_FORMAT = {1: "02777fa", 2: "0400b66"}
+OF_EACH_FORMAT = {1: "02777fa", 2: "fe1d1d4"}
 STAGES = ("dough", "size", "fold", "steps", "steps/card", "cold", "bake", "weigh", "result")
 
 
