@@ -28,6 +28,7 @@ from northfold.core.method.passes.scale import NOTHING, Scaled, loads_of, scale
 from northfold.core.method.passes.work import Given, Worked, not_worked, worked
 from northfold.core.method.reckon.baking import PART, Bake
 from northfold.core.method.reckon.contents import layers_of, risk_of
+from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.reckon.texture import read_out_of
 from northfold.core.method.route.clock import Clock, clock
@@ -217,6 +218,18 @@ class Made:
     scaled: Scaled = NOTHING
     problem: Problem | None = None
 
+    @property
+    def kind(self) -> RouteKind | NoRoute | None:
+        return self.made.kind if self.made else None
+
+    @property
+    def mixing(self) -> Mixing | None:
+        return self.made.mixing if self.made else None
+
+    @property
+    def folding(self) -> Folding | None:
+        return self.work.folding if self.work else None
+
 
 def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -> Plan:
     reader = EditReader(edits)
@@ -226,13 +239,8 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
     if dough.error is None and inputs.items:
         found = _make(inputs, dough, put_on, reader, learned)
     setting = found.made.setting if found.made else inputs.worked_in
-    strength, mixing = _strength(dough, found, setting, reader), found.made.mixing if found.made else None
-    problems = [Problem("dough", dough.error.code, str(dough.error))] if dough.error else []
+    strength, work, kind = _strength(dough, found, setting, reader), found.work, found.kind
     loads, no_loads = loads_of(found.scaled.mixed_g, setting.mixers)
-    folding = found.work.folding if found.work else None
-    # A laminated dough is judged by what its roll-in fat bears.
-    shown = folding.roll_in if folding else dough.blend
-    kind = found.made.kind if found.made else None
     return Plan(
         inputs=inputs,
         edits=edits,
@@ -240,30 +248,42 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         ratio=dough.ratio,
         traits=dough.traits,
         fits=dough.fits,
-        statements=_statements(dough, setting, reader, _as_mixed(dough, mixing, setting, reader, learned), strength),
+        statements=_statements(dough, setting, reader, _as_mixed(dough, found, setting, reader, learned), strength),
         allergens=tuple(each.allergen for each in held_by(layers_of(inputs.lines))),
         density_kg_m3=dough.density_kg_m3,
-        pieces=found.work.pieces if found.work else (),
+        pieces=work.pieces if work else (),
         dough_g=found.scaled.dough_g,
         scaled=found.scaled.lines,
-        fat_bands=() if shown is None else shown.bands(*BANDS_C),
-        mixing=mixing,
-        route=found.work.route if found.work else None,
-        bake=found.work.bake if found.work else None,
+        fat_bands=_bands(dough, found),
+        mixing=found.mixing,
+        route=work.route if work else None,
+        bake=work.bake if work else None,
         clock=None,
         unused_edits=reader.unused(),
-        problems=(*problems, found.problem) if found.problem else tuple(problems),
+        problems=_problems(dough, found),
         doses=_doses(dough, found.scaled, learned),
         eggs=found.scaled.eggs,
         loads=loads,
         no_loads=no_loads,
         gluten=strength,
         no_route=kind.why if isinstance(kind, NoRoute) else "",
-        fold=folding.lamination if folding else None,
+        fold=found.folding.lamination if found.folding else None,
         is_laminated=kind is not None and kind.is_laminated,
         held=_held(inputs, kind, put_on, reader),
         risk=risk_of(inputs.apart, inputs.items),
     )
+
+
+def _bands(dough: DoughRead, found: Made) -> tuple[Band, ...]:
+    """How its fat behaves by temperature; a laminated dough is judged by what its roll-in fat bears."""
+    shown = found.folding.roll_in if found.folding else dough.blend
+    return () if shown is None else shown.bands(*BANDS_C)
+
+
+def _problems(dough: DoughRead, found: Made) -> tuple[Problem, ...]:
+    """The rules that are broken, of the dough and of the sizes."""
+    problems = [Problem("dough", dough.error.code, str(dough.error))] if dough.error else []
+    return tuple([*problems, found.problem] if found.problem else problems)
 
 
 def _make(inputs: PlanInputs, dough: DoughRead, put_on: Finishes, reader: EditReader, learned: Asking) -> Made:
@@ -296,15 +316,14 @@ def _held(
 
 def _strength(dough: DoughRead, found: Made, setting: Setting, reader: EditReader) -> float:
     """G of what is mixed; 0 where there is no dough."""
-    if found.work and found.work.folding:
-        return found.work.folding.gluten
+    if found.folding:
+        return found.folding.gluten
     return gluten_factor(dough.lines, dough.ratio, reader.manner(setting.schools).coating) if dough.ratio else 0.0
 
 
-def _as_mixed(
-    dough: DoughRead, mixing: Mixing | None, setting: Setting, reader: EditReader, learned: Asking
-) -> Mixing | None:
+def _as_mixed(dough: DoughRead, found: Made, setting: Setting, reader: EditReader, learned: Asking) -> Mixing | None:
     """The mix by its crumb. Mass moves no temperature, so that a dough tells its crumb before anything is sized."""
+    mixing = found.mixing
     if mixing is not None or dough.ratio is None or dough.way != CRUMB:
         return mixing if mixing and mixing.way == CRUMB else None
     return plan_mixing(dough.lines, 1.0, dough.blend, setting, reader, learned.friction)

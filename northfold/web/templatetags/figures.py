@@ -153,6 +153,12 @@ def minutes(value: float) -> str:
     return duration(value)
 
 
+@register.filter
+def after_min(value: float) -> str:
+    """How far into a step something is to be done: at once, after 15 min. [min]"""
+    return f"After {duration(round(value))}" if value >= 0.5 else "At once"
+
+
 @register.filter("range")
 def span(ends: tuple[float, float] | None) -> str:
     return "–" if ends is None else f"{degrees(ends[0])}–{degrees(ends[1])}"

@@ -438,28 +438,15 @@ class Work:
         )
         self.log.steps.append(made)
 
-    def add_beside(
-        self,
-        key: str,
-        figures: Mapping[str, str] | None = None,
-        *,
-        hands_min: float | None = None,
-        wait: Wait = HANDS_ONLY,
-        at: At = ANYWHERE,
-        told: Told = AS_WRITTEN,
-        until: str = "",
-        ahead_min: float = 0.0,
-        lapses: bool = False,
-    ) -> None:
+    def add_beside(self, step: Step, until: str = "", ahead_min: float = 0.0) -> None:
         """
-        Write a step down that goes on beside the dough, see `StepMaker.make`. [min, °C]
+        Write a step down that goes on beside the dough.
 
-        It is waited for by the step that its row names, or by `until`; `ahead_min` before that it must be over. What
-        `lapses` nobody waits for: left undone, it is past.
+        It is waited for by the step that its row names, or by `until`; `ahead_min` before that it must be over. [min]
+        What is to be done in the midst of a wait nobody waits for: left undone, it lapses.
         """
-        made = self.maker.make(key, figures, hands_min=hands_min, wait=wait, at=at, told=told)
-        made = replace(made, lapses=lapses)
-        self.log.apart.append(Beside(made, until or self._waiting_for(step_kinds()[key].beside), ahead_min))
+        made = replace(step, lapses=ahead_min > 0)
+        self.log.apart.append(Beside(made, until or self._waiting_for(step_kinds()[step.key].beside), ahead_min))
 
     def _waiting_for(self, named: str) -> str:
         """The step that waits for what goes on beside the dough; of those worked where its row names a kind."""

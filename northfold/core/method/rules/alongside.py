@@ -22,9 +22,11 @@ def before(work: Work) -> None:
     usual = max(each.minutes for each in work.job.tempered)
     typed = work.job.edits.number(step_keys.BEFORE, "minutes")
     work.add_beside(
-        step_keys.BEFORE,
-        {"what": " ".join(each.said(typed) for each in work.job.tempered)},
-        wait=waiting(work.job.edits, step_keys.BEFORE, usual, TEMPERATURE),
+        work.maker.make(
+            step_keys.BEFORE,
+            {"what": " ".join(each.said(typed) for each in work.job.tempered)},
+            wait=waiting(work.job.edits, step_keys.BEFORE, usual, TEMPERATURE),
+        )
     )
 
 
@@ -35,7 +37,7 @@ def tins(work: Work) -> None:
     hands = work.maker.hands_min(step_keys.TINS) if vessels else TRAYS_MIN
     short = [each.says for each in tins_short(piece.item for piece in work.job.pieces).values()]
     ready = " ".join((*tins_ready(work.job.pieces), *short))
-    work.add_beside(step_keys.TINS, {"tins": ready}, hands_min=hands)
+    work.add_beside(work.maker.make(step_keys.TINS, {"tins": ready}, hands_min=hands))
 
 
 def grease(work: Work) -> None:
@@ -46,7 +48,7 @@ def grease(work: Work) -> None:
     kind = step_kinds()[step_keys.GREASE]
     hands = sum(item.count * (kind.small_min if item.is_small else kind.hands_min) for item in brushed)
     look = greased(work.job.pieces, work.job.finishes.grease.words)
-    work.add_beside(step_keys.GREASE, {"grease_look": look}, hands_min=max(0.5, hands))
+    work.add_beside(work.maker.make(step_keys.GREASE, {"grease_look": look}, hands_min=max(0.5, hands)))
 
 
 def is_greased(item: Item) -> bool:
@@ -68,11 +70,13 @@ def oven_on(work: Work) -> None:
     }
     figure = f"{bake.oven_c:.0f} °C"
     work.add_beside(
-        step_keys.OVEN_ON,
-        figures,
-        wait=waits,
-        at=At(bake.oven.name, bake.oven.key, bake.oven_c),
-        told=Told(figure=figure, says="set to"),
+        work.maker.make(
+            step_keys.OVEN_ON,
+            figures,
+            wait=waits,
+            at=At(bake.oven.name, bake.oven.key, bake.oven_c),
+            told=Told(figure=figure, says="set to"),
+        )
     )
 
 

@@ -52,7 +52,7 @@ def turn_tray(work: Work) -> None:
     into = round(stage.wait_min * (SET_SHARE if work.job.kind.is_laminated else 0.5))
     hands = work.maker.hands_min(step_keys.TRAY)
     work.add_beside(
-        step_keys.TRAY, until=keys[keys.index(stage.key) + 1], ahead_min=stage.minutes - into - hands, lapses=True
+        work.maker.make(step_keys.TRAY), until=keys[keys.index(stage.key) + 1], ahead_min=stage.minutes - into - hands
     )
 
 

@@ -126,11 +126,13 @@ def fat_slab(work: Work) -> None:
         else "",
     }
     work.add_beside(
-        step_keys.FAT_SLAB,
-        figures,
-        hands_min=SLAB_MIN * lamination.blocks,
-        wait=waiting(work.job.edits, step_keys.FAT_SLAB, whole_minutes(reached), TEMPERATURE),
-        told=Told(figure=size, says=f"{stage.thickness_mm:.1f} mm thick"),
+        work.maker.make(
+            step_keys.FAT_SLAB,
+            figures,
+            hands_min=SLAB_MIN * lamination.blocks,
+            wait=waiting(work.job.edits, step_keys.FAT_SLAB, whole_minutes(reached), TEMPERATURE),
+            told=Told(figure=size, says=f"{stage.thickness_mm:.1f} mm thick"),
+        )
     )
 
 

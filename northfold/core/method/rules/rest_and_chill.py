@@ -1,10 +1,11 @@
 """The waits of a route, each as long as pull, drinking, temperature or habit ask: rest, temper, chill."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from northfold.core.fold.lamination import PACKAGE_MM
 from northfold.core.gluten.pull import FOLD_PULL, rolling_pull
-from northfold.core.heat.conduction import Body, Trace, long_stay, minutes_to
+from northfold.core.heat.conduction import Body, Stay, Trace, long_stay, minutes_to
 from northfold.core.heat.freezing import firm_after_min
 from northfold.core.heat.places import Place
 from northfold.core.matter.fillings import is_juicy
@@ -186,78 +187,85 @@ def _is_juicy(work: Work) -> bool:
 
 def chill(work: Work) -> None:
     """Firm for the oven: the lined tin, the cut pieces on their tray, the filled piece."""
-    dough, body = work.dough, work.chilled_body
-    if work.job.at_once and not work.job.edits.find(step_keys.CHILL, "minutes"):
+    dough, body, job = work.dough, work.chilled_body, work.job
+    if job.at_once and not job.edits.find(step_keys.CHILL, "minutes"):
         said = "Suet with a raising agent is rolled and baked at once: it starts to work as soon as it is wet."
         work.remark(step_keys.ROLL, f"{said} Oven hot before you mix.", 4)
         return
-    frozen_firm = work.job.kind.blind and work.job.chosen["weights"] == "frozen"
-    freezer = work.job.setting.freezer()
-    usual = freezer if frozen_firm and freezer else work.job.setting.cold_place()
-    if work.job.has_oil and not frozen_firm:
-        usual = work.job.setting.bench()
-    place, place_mark = work.place_of(step_keys.CHILL, usual)
-    stay = place.stay(LONGEST_MIN, work.job.room_c)
+    frozen, freezer = job.kind.blind and job.chosen["weights"] == "frozen", job.setting.freezer()
+    usual = freezer if frozen and freezer else job.setting.cold_place()
+    place, place_mark = work.place_of(step_keys.CHILL, job.setting.bench() if job.has_oil and not frozen else usual)
+    stay = place.stay(LONGEST_MIN, job.room_c)
+    long = long_stay(dough.heat, body, dough.starts_from(body), stay)
     start_c, start_pull = dough.mean_c, dough.pull
-    long = long_stay(work.dough.heat, body, dough.starts_from(body), stay)
-    worth = wait_reasons.WORTH_PCT if work.job.folding is None else wait_reasons.LAMINATED_WORTH_PCT
-    wanted = [
-        wait_reasons.pull_before_oven(dough.pull, long, work.job.shrink_water, work.job.hold, worth_pct=worth)
-        if work.job.gluten
-        else wait_reasons.NO_GLUTEN,
-        wait_reasons.drinking(dough.drink_min, dough.drunk, long),
-        wait_reasons.frozen_for_oven(long, body, work.dough.heat.density_kg_m3, stay)
-        if frozen_firm
-        else wait_reasons.firm_for_oven(work.job.blend, long),
-        Ask(HABIT, OILED_HABIT_MIN, f"covered {OILED_HABIT_MIN:.0f} min, so that it stops shrinking back")
-        if work.job.has_oil
-        else Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven"),
-    ]
-    if _is_juicy(work):
-        longest = max((ask.minutes or 0.0 for ask in wanted), default=0.0)
-        work.remark(
-            step_keys.CHILL,
-            f"Raw fruit on raw dough: at most {JUICY_MIN:.0f} min. Its juice soaks in, 60 g a square metre a minute, "
-            "and after that the base holds no more."
-            + (" The freezer firms it in time." if longest > JUICY_MIN and place != freezer else ""),
-            4,
-        )
-        wanted = [replace(ask, minutes=min(ask.minutes or JUICY_MIN, JUICY_MIN)) for ask in wanted]
-    if frozen_firm and wanted[2].minutes is None:
+    wanted = _chill_asks(work, long, frozen_within=stay if frozen else None)
+    if frozen and wanted[2].minutes is None:
         work.remark(step_keys.CHILL, "Without weights the case must be frozen firm: choose a freezer.", 6)
+    if _is_juicy(work):
+        wanted = _no_longer_than_juice(work, wanted, is_freezer=place == freezer)
     minutes, reason, mark = work.set_minutes(step_keys.CHILL, wanted)
     trace, pull = work.wait(step_keys.CHILL, minutes, place, body)
-    end_c = dough.mean_c
-    in_tin = work.job.kind.hold == "tin"
-    where = "in the tin" if in_tin else "on the tray"
-    kept = "the rim holds its edge" if in_tin else "it keeps its shape when lifted"
-    hard_min = firm_after_min(long, body, work.dough.heat.density_kg_m3, stay)
-    work.dough.frozen_firm = hard_min is not None and minutes >= hard_min - 0.5
-    firm = f"Chill until firm to the touch: {kept}, {degrees(end_c)}."
-    if work.dough.frozen_firm:
-        firm = "Freeze it hard: it rings when you tap it."
-    elif trace.is_frozen:
-        firm = f"Chill it to {degrees(end_c)}: stiff, not hard yet. It starts to freeze here."
-    name = f"Rest {where}" if work.job.has_oil and not work.dough.frozen_firm else "" if in_tin else "Chill on the tray"
-    if work.job.has_oil and not work.dough.frozen_firm:
-        firm = f"Cover it until a lifted edge falls back without shrinking: {degrees(end_c)}."
+    hard_min = firm_after_min(long, body, dough.heat.density_kg_m3, stay)
+    dough.frozen_firm = hard_min is not None and minutes >= hard_min - 0.5
+    name, look = _chilled_words(work, starts_to_freeze=trace.is_frozen)
+    rested = f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if job.gluten else ""
+    firms = f"{degrees(start_c)} to {degrees(dough.mean_c)}, so that it holds its shape until it sets."
+    why = "Oil does not firm in the cold; what it needs is rest." if job.has_oil else firms
     work.add(
         step_keys.CHILL,
-        {
-            "chill_look": firm,
-            "chill_why": (
-                "Oil does not firm in the cold; what it needs is rest."
-                if work.job.has_oil
-                else f"{degrees(start_c)} to {degrees(end_c)}, so that it holds its shape until it sets."
-            )
-            + (f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if work.job.gluten else ""),
-            **keeping_figures(work),
-        },
+        {"chill_look": look, "chill_why": why + rested, **keeping_figures(work)},
         wait=Wait(minutes, reason, tuple(wanted), place_mark + mark),
         at=work.at(place),
-        dough_c=end_c,
+        dough_c=dough.mean_c,
         told=Told(name=name),
     )
+
+
+def _chill_asks(work: Work, long: Trace, frozen_within: Stay | None) -> list[Ask]:
+    """What pull, absorbing, temperature and habit ask of the last cold; frozen hard where weights do not hold it."""
+    dough, job = work.dough, work.job
+    worth = wait_reasons.WORTH_PCT if job.folding is None else wait_reasons.LAMINATED_WORTH_PCT
+    if frozen_within:
+        firm = wait_reasons.frozen_for_oven(long, work.chilled_body, dough.heat.density_kg_m3, frozen_within)
+    else:
+        firm = wait_reasons.firm_for_oven(job.blend, long)
+    oiled = Ask(HABIT, OILED_HABIT_MIN, f"covered {OILED_HABIT_MIN:.0f} min, so that it stops shrinking back")
+    usual = Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven")
+    return [
+        wait_reasons.pull_before_oven(dough.pull, long, job.shrink_water, job.hold, worth_pct=worth)
+        if job.gluten
+        else wait_reasons.NO_GLUTEN,
+        wait_reasons.drinking(dough.drink_min, dough.drunk, long),
+        firm,
+        oiled if job.has_oil else usual,
+    ]
+
+
+def _no_longer_than_juice(work: Work, wanted: Sequence[Ask], *, is_freezer: bool) -> list[Ask]:
+    """Raw fruit on raw dough waits no longer than its juice takes to soak in, whatever else is asked. [min]"""
+    longest = max((ask.minutes or 0.0 for ask in wanted), default=0.0)
+    said = (
+        f"Raw fruit on raw dough: at most {JUICY_MIN:.0f} min. Its juice soaks in, 60 g a square metre a minute, "
+        "and after that the base holds no more."
+    )
+    colder = " The freezer firms it in time." if longest > JUICY_MIN and not is_freezer else ""
+    work.remark(step_keys.CHILL, said + colder, 4)
+    return [replace(ask, minutes=min(ask.minutes or JUICY_MIN, JUICY_MIN)) for ask in wanted]
+
+
+def _chilled_words(work: Work, *, starts_to_freeze: bool) -> tuple[str, str]:
+    """What the last cold is called, empty for its usual name, and what tells that it is over."""
+    end, in_tin = degrees(work.dough.mean_c), work.job.kind.hold == "tin"
+    name = "" if in_tin else "Chill on the tray"
+    if work.dough.frozen_firm:
+        return name, "Freeze it hard: it rings when you tap it."
+    if work.job.has_oil:
+        where = "in the tin" if in_tin else "on the tray"
+        return f"Rest {where}", f"Cover it until a lifted edge falls back without shrinking: {end}."
+    if starts_to_freeze:
+        return name, f"Chill it to {end}: stiff, not hard yet. It starts to freeze here."
+    kept = "the rim holds its edge" if in_tin else "it keeps its shape when lifted"
+    return name, f"Chill until firm to the touch: {kept}, {end}."
 
 
 def rest_sheet(work: Work) -> None:

@@ -54,6 +54,6 @@ def take(work: Work, entry: str) -> None:
     elif rule is not None:
         rule(work)
     elif kind and kind.beside:
-        work.add_beside(key, work.job.figures)
+        work.add_beside(work.maker.make(key, work.job.figures))
     else:
         work.add(key, work.job.figures)
