@@ -11,7 +11,7 @@ from northfold.core.day.clashes import Clash, Use, with_moves
 from northfold.core.method.route.progress import StepState, said
 from northfold.core.method.words import duration
 from northfold.kitchen.queries import people
-from northfold.makes.panel import pieces_in_short
+from northfold.makes.in_short import pieces_in_short
 from northfold.makes.today import bars_of_step
 from northfold.web.today import Bar, Card, CardRow, Lane
 

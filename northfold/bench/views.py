@@ -13,9 +13,9 @@ from django.views.decorators.http import require_POST
 from northfold.bench import queries, services
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
+from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import stage
-from northfold.makes.panel import pieces_in_short
 from northfold.web.inputs import plain_text, read_json
 from northfold.web.last_time import last_time
 from northfold.web.links import row_id

@@ -13,7 +13,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST
 
 from northfold.core.matter.fats import fat_curve
-from northfold.core.shape import tins
+from northfold.core.shape import outlines, tins
 from northfold.kitchen import queries, reckoning, services
 from northfold.kitchen.forms import MachineForm, OvenForm, PersonForm, PlaceForm, SettingsForm, TinForm
 from northfold.kitchen.ingredient_form import IngredientForm
@@ -121,7 +121,7 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 @needs("edit_kitchen")
 def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
     found = get_object_or_404(Tin.objects.kept(), pk=pk) if pk else None
-    kind = found.kind if found else request.GET.get("kind", tins.ROUND)
+    kind = found.kind if found else request.GET.get("kind", outlines.ROUND)
     if kind not in tins.kinds():
         raise Http404
     if request.method == "POST":

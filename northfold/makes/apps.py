@@ -8,16 +8,17 @@ class MakesConfig(AppConfig):
     verbose_name = "Makes"
 
     def ready(self) -> None:
-        from northfold.makes import facts, panel, today
+        from northfold.makes import facts, today
+        from northfold.makes.stages import bake, cold, fold, size, steps
         from northfold.web import panels, rail
         from northfold.web import today as day
 
         rail.register(rail.Entry("Makes", "makes:list", 10, "makes"))
-        panels.register(panels.Panel("size", "Size", 20, panel.size, "makes:size"))
-        panels.register(panels.Panel("fold", "Fold", 30, panel.fold, "makes:fold"))
-        panels.register(panels.Panel("steps", "Steps", 40, panel.steps, "makes:steps"))
-        panels.register(panels.Panel("cold", "Cold", 50, panel.cold, "makes:cold"))
-        panels.register(panels.Panel("bake", "Bake", 60, panel.bake, "makes:bake"))
+        panels.register(panels.Panel("size", "Size", 20, size.face, "makes:size"))
+        panels.register(panels.Panel("fold", "Fold", 30, fold.face, "makes:fold"))
+        panels.register(panels.Panel("steps", "Steps", 40, steps.face, "makes:steps"))
+        panels.register(panels.Panel("cold", "Cold", 50, cold.face, "makes:cold"))
+        panels.register(panels.Panel("bake", "Bake", 60, bake.face, "makes:bake"))
         day.register("makes", today.bars)
         facts.connect()
         post_migrate.connect(facts.renew, sender=self)

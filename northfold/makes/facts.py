@@ -24,8 +24,8 @@ from northfold.core.version import CORE_VERSION
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import kitchen_mark, learned, the_kitchen
 from northfold.makes import freezing
+from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
-from northfold.makes.panel import pieces_in_short
 from northfold.makes.queries import Surroundings, planned_makes, plans
 
 FROZEN = "frozen"

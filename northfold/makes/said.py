@@ -10,7 +10,7 @@ from northfold.core.errors import CoreError
 from northfold.core.formula.method_text import DEPTH, PIECES, TIN, YIELD
 from northfold.core.method import Plan
 from northfold.core.method.advice.recipe_says import Offer, matches, offers
-from northfold.core.shape import tins as shapes
+from northfold.core.shape import outlines
 from northfold.dough.models import FormulaVersion
 from northfold.dough.queries import facts_of
 from northfold.kitchen.models import Tin
@@ -48,7 +48,7 @@ def find_tin(sides_mm: tuple[float, ...], deep_mm: float = 0.0) -> Tin | None:
 
 def new_tin_url(sides_mm: tuple[float, ...], deep_mm: float, back: str) -> str:
     """The page on which a tin with these sides is added, leading back. [mm]"""
-    kind = shapes.ROUND if len(sides_mm) == 1 else shapes.RECTANGLE
+    kind = outlines.ROUND if len(sides_mm) == 1 else outlines.RECTANGLE
     names = ("top_mm", "top_width_mm")
     asked = {name: f"{round(side):g}" for name, side in zip(names, sides_mm, strict=False)}
     height = {"height_mm": f"{round(deep_mm):g}"} if deep_mm else {}

@@ -7,7 +7,7 @@ from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
 from northfold.core.method.choices.fields import letters
-from northfold.makes.step_fields import Field
+from northfold.makes.stages.fields import Field
 
 register = template.Library()
 

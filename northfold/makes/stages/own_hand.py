@@ -12,9 +12,10 @@ from northfold.core.errors import CoreError
 from northfold.core.method import Edit
 from northfold.makes import methods, services
 from northfold.makes.forms import MethodForm, OwnStepForm
-from northfold.makes.method_views import stage_page
 from northfold.makes.models import Make, Method
 from northfold.makes.pages import make_or_404
+from northfold.makes.queries import plan_of
+from northfold.makes.stages.page import stage_page
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.undo import offer_undo
@@ -30,7 +31,7 @@ def _keep_for_undo(request: HttpRequest, make: Make, edits: list[Edit], said: st
 @needs("edit_makes")
 def add_step(request: HttpRequest, pk: int) -> HttpResponse:
     make = make_or_404(pk)
-    form = OwnStepForm(request.POST, route=services.plan_of(make).route)
+    form = OwnStepForm(request.POST, route=plan_of(make).route)
     if form.is_valid():
         try:
             services.add_step(request.user, make, **form.as_typed())

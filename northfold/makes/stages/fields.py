@@ -1,7 +1,6 @@
-"""The fields of the stages Steps, Cold and Bake: what can be overridden, as it stands, with what the plan would say."""
+"""The fields of steps as a page has them: what can be overridden, as it stands, what was refused."""
 
 from dataclasses import dataclass, field, replace
-from datetime import datetime, timedelta
 
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
@@ -13,13 +12,11 @@ from northfold.core.method.choices.schools import questions
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import finishes_of
 from northfold.core.method.reckon.cold_form import DISC
-from northfold.core.method.reckon.division import lead_piece
-from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, SCALDED, TOGETHER
+from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, TOGETHER
 from northfold.core.method.route.order import may_follow, name_of
 from northfold.core.method.route.routes import RouteKind, route_kinds
 from northfold.core.method.route.step import Step
 from northfold.core.shape.blanks import TRIMMING
-from northfold.web.templatetags.figures import half_degrees
 
 
 @dataclass(frozen=True)
@@ -222,122 +219,3 @@ class Fields:
         """Whether an optional step is done in this make."""
         label = name_of(step_key) if value else ""
         return self.make(step_key, "skip", value, label=label, choices={"": "is done", **options(step_key, "skip")})
-
-    def of_mixing(self) -> list[Field]:
-        """What goes into the bowl, how warm, and what is wanted."""
-        mixing = self.plan.mixing
-        if mixing is None:
-            return []
-        mix = step_keys.MIX
-        found = [
-            self.make(mix, "flour_c", half_degrees(mixing.flour_c)),
-            self.make(mix, "fat_c", half_degrees(mixing.fat_c)),
-        ]
-        if mixing.target_c is not None:
-            label = "Dough at most" if mixing.has_ceiling else ""
-            found.append(self.make(mix, "dough_c", half_degrees(mixing.target_c), label=label))
-        if mixing.liquid_c is not None:
-            found.append(self.make(mix, "liquid_c", half_degrees(mixing.liquid_c)))
-            if mixing.way == SCALDED:
-                return found
-            found.append(self.make(mix, "ice_g", f"{mixing.ice_g:.0f}"))
-        found.append(self.make(mix, "friction_k", f"{round(mixing.friction_k, 1):g}"))
-        found.append(self.own_or(mix, "bowl_g", "0"))
-        return [*found, self.own_or(mix, "bowl_c", "")] if (mix, "bowl_g") in self.own else found
-
-    def of_fold(self) -> list[Field]:
-        """What of a lamination can be chosen: lock-in, folds, thicknesses, blocks."""
-        plan, fold = self.plan, self.plan.fold
-        if not plan.is_laminated:
-            return []
-        found = [self.make("fold", "total_g", f"{plan.dough_g or 0:.0f}")]
-        found += [self.question("lock_in")] if fold is None or plan.fold_has_block else []
-        found.append(self.question("folds"))
-
-        folds = " ".join(str(into) for into in fold.inputs.folds) if fold else ""
-        found.append(self.own_or(step_keys.TURNS, "own", folds))
-        before_mm = f"{fold.inputs.turn_mm:g}" if fold else "8"
-        found.append(self.own_or(step_keys.TURNS, "turn_mm", before_mm))
-        thickness = f"{lead_piece(plan.pieces).item.thickness_mm:g}" if plan.pieces else ""
-        found.append(replace(self.own_or(step_keys.ROLL, "thickness_mm", thickness), label="Last sheet"))
-        found.append(self.own_or(step_keys.TURNS, "blocks", f"{fold.blocks}" if fold else ""))
-        if self.question("lock_in").value == "inverse":
-            per_100 = (
-                100 * fold.inputs.flour_in_fat_g / (fold.inputs.fat_g - fold.inputs.flour_in_fat_g) if fold else 35
-            )
-            found.append(self.own_or(step_keys.LOCK, "flour_in_fat_g", f"{per_100:.0f}"))
-        if plan.route and any(step.key == step_keys.PROVE for step in plan.route.steps):
-            proof = next(step for step in plan.route.steps if step.key == step_keys.PROVE)
-            found.append(self.own_or(step_keys.PROVE, "proof_c", half_degrees(proof.place_c)))
-        return found
-
-    def of_bake(self) -> list[Field]:
-        """Oven, how far, and its heat."""
-        bake = self.plan.bake
-        if bake is None:
-            return []
-        ovens = {oven.key: oven.name for oven in self.plan.inputs.setting.ovens}
-        found = [self.make(step_keys.BAKE_OFF, "oven", bake.oven.key, choices=ovens)]
-        if self.kind and self.kind.blind:
-            found.append(self.make(step_keys.BAKE_OFF, "until", bake.until))
-        found.append(self.make(step_keys.BAKE_OFF, "oven_c", f"{bake.oven_c:g}"))
-        low = next((stage for stage in bake.stages if stage.key == step_keys.BAKE_LOW), None)
-        return [*found, *([self.make(step_keys.BAKE_LOW, "oven_c", f"{low.oven_c:g}")] if low else [])]
-
-
-# From so much room on it is said between which times a step may begin. [min]
-ROOM_MIN = 5.0
-
-
-@dataclass(frozen=True)
-class StepRow:
-    """A step with its clock time, its questions and fields; between which times it may begin, where there is room."""
-
-    step: Step
-    at: datetime | None
-    is_late: bool
-    questions: list[Field]
-    fields: list[Field]
-    own_hand: list[Field]
-    remarks: list[str]
-    any_from: datetime | None = None
-    any_until: datetime | None = None
-    is_next: bool = False
-
-
-def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
-    """The rows of the Steps view; a folded dough has none."""
-    route, clock = plan.route, plan.clock
-    if route is None:
-        return []
-    rows = []
-    for step in route.steps:
-        roomy = clock is not None and step.latest_min - step.earliest_min >= ROOM_MIN
-        rows.append(
-            StepRow(
-                step=step,
-                at=clock.at(step) if clock else None,
-                is_late=bool(clock and step.key in clock.late_keys),
-                questions=fields.questions_of(step),
-                fields=fields.of_step(step),
-                own_hand=fields.own_hand(step) if fields.is_refused(step) else [],
-                any_from=clock.after(step.earliest_min) if clock and roomy else None,
-                any_until=clock.after(step.latest_min) if clock and roomy else None,
-                remarks=[remark.text for remark in route.remarks if remark.step_key == step.key],
-            )
-        )
-    now = plan.inputs.now
-    coming = (n for n, row in enumerate(rows) if row.at and now and row.at + timedelta(minutes=row.step.minutes) > now)
-    following = next(coming, 0)
-    rows[following] = replace(rows[following], is_next=True)
-    return rows
-
-
-def left_out(plan: Plan, fields: Fields) -> list[Field]:
-    """Questions whose answer has taken their step away, so that they can be answered otherwise."""
-    if plan.route is None:
-        return []
-    shown = {step.key for step in plan.route.steps}
-    found = [fields.question(key) for key in fields.asked if questions()[key].step not in shown]
-    skipped = [edit for edit in plan.edits if edit.field == "skip" and edit.step_key not in shown]
-    return found + [fields.skip(edit.step_key, edit.value) for edit in skipped]

@@ -1,11 +1,15 @@
-"""What the stage Cold shows of a plan, and the choices that can be taken there."""
+"""The stage Cold: its face in the pleat, its fields, the trace, what is asked of the cold and can be taken."""
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
-from django.http import HttpRequest
+from django.contrib import messages
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.matter.fats import fat_blend
@@ -23,12 +27,57 @@ from northfold.core.method.reckon.mixing import SCALDED
 from northfold.core.method.route.step import Step
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Evidence
+from northfold.makes import services
 from northfold.makes.forms import ReadingForm, RoomForm
-from northfold.makes.queries import MakeThread
-from northfold.makes.step_fields import Field, Fields
+from northfold.makes.pages import make_or_404
+from northfold.makes.queries import MakeThread, Surroundings, thread_of
+from northfold.makes.stages.fields import Field, Fields
+from northfold.makes.stages.page import answer, shows
 from northfold.web.clock import NoSuchTime, next_time
+from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
+from northfold.web.permissions import needs
+from northfold.web.pleat import figures
+from northfold.web.templatetags.figures import half_degrees
+
+
+def face(thread: Thread) -> Face | None:
+    mixing = thread.plan.mixing
+    if mixing is None:
+        return None
+    if mixing.is_spoiled:
+        return Face(f"{half_degrees(mixing.crumb_c)} °C", "", "crumb spoiled")
+    if mixing.liquid_c is None:
+        return Face(f"{half_degrees(mixing.crumb_c)} °C", "crumb")
+    ice = shortest(LINE_UP_TO, f"water, {mixing.ice_g:.0f} g ice", "water and ice") if mixing.ice_g >= 1 else "water"
+    return Face(f"{half_degrees(mixing.liquid_c)} °C", ice)
+
+
+def fields_of(fields: Fields) -> list[Field]:
+    """What goes into the bowl, how warm, and what is wanted."""
+    mixing = fields.plan.mixing
+    if mixing is None:
+        return []
+    mix = step_keys.MIX
+    found = [
+        fields.make(mix, "flour_c", half_degrees(mixing.flour_c)),
+        fields.make(mix, "fat_c", half_degrees(mixing.fat_c)),
+    ]
+    if mixing.target_c is not None:
+        label = "Dough at most" if mixing.has_ceiling else ""
+        found.append(fields.make(mix, "dough_c", half_degrees(mixing.target_c), label=label))
+    if mixing.liquid_c is not None:
+        found.append(fields.make(mix, "liquid_c", half_degrees(mixing.liquid_c)))
+        if mixing.way == SCALDED:
+            return found
+        found.append(fields.make(mix, "ice_g", f"{mixing.ice_g:.0f}"))
+    found.append(fields.make(mix, "friction_k", f"{round(mixing.friction_k, 1):g}"))
+    found.append(fields.own_or(mix, "bowl_g", "0"))
+    return [*found, fields.own_or(mix, "bowl_c", "")] if (mix, "bowl_g") in fields.own else found
+
 
 WANTED = "rollable"
+
+
 # The steps whose fields move the trace.
 MOVES_TRACE = (
     step_keys.SHAPE,
@@ -124,14 +173,15 @@ def _place_context(case: RolledDough | None) -> dict[str, Any]:
     }
 
 
-def answers_context(thread: MakeThread, asked: str) -> dict[str, Any]:
+def answers_context(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
     """What is asked of the cold, and the ways to a wanted time."""
     plan = thread.plan
-    case, wanted = rolled_dough_of(plan), read_wanted(asked, plan)
+    case, wanted = rolled_dough_of(plan), read_wanted(wanted_of(request), plan)
     return {"answers": answers(plan), "wanted": wanted, "ways": ways_there(case, wanted.minutes) if case else None}
 
 
-def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+@shows("cold", later=answers_context)
+def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     """The crumb, the dough's trace with what moves it, and the place that it rests in."""
     plan, route = thread.plan, thread.plan.route
     # What is said of the mix stands beside the crumb; on the trace only the rest.
@@ -147,7 +197,7 @@ def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         picture = trace_picture(route, plan.fat_bands, greasy_c=greasy_c, worst_key=worst)
     return {
         "mixing": plan.mixing,
-        "mix_fields": fields.of_mixing(),
+        "mix_fields": fields_of(fields),
         "most_warm_min": WARM_H * 60,
         "friction": None
         if plan.mixing and plan.mixing.way == SCALDED
@@ -160,3 +210,62 @@ def cold_context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         **_place_context(case),
         "not_today": not_today(case) if case else (),
     }
+
+
+@require_safe
+def answered(request: HttpRequest, pk: int) -> HttpResponse:
+    """What is asked of the cold, after a number has changed: drawn by itself, so that nothing else waits for it."""
+    thread = thread_of(make_or_404(pk), request.user)
+    shown = {"make": thread.make, "plan": thread.plan, "can_edit": thread.make.is_planned, "oob": True}
+    return render(request, "makes/_cold_answers.html", {**shown, **answers_context(request, thread)})
+
+
+@require_POST
+@needs("edit_makes")
+def take(request: HttpRequest, pk: int) -> HttpResponse:
+    """Choose one of the ways or changes that Cold offers: its edits together, or none."""
+    make, around = make_or_404(pk), Surroundings.today()
+    thread = thread_of(make, request.user, around)
+    before, case = figures(thread), rolled_dough_of(thread.plan)
+    wanted = read_wanted(wanted_of(request), thread.plan)
+    takes = takes_of(case, wanted.minutes).get(request.POST.get("take", "")) if case else None
+    try:
+        if takes is None:
+            messages.error(request, "That way is no longer possible: something it depends on has changed.")
+        else:
+            services.take_edits(request.user, make, takes, around)
+    except CoreError as error:
+        messages.error(request, str(error))
+    return answer(request, make, "cold", before, around=around)
+
+
+@require_POST
+@needs("edit_makes")
+def reading(request: HttpRequest, pk: int) -> HttpResponse:
+    """Two thermometer readings of the resting dough: they teach its place."""
+    make = make_or_404(pk)
+    thread = thread_of(make, request.user)
+    before, form = figures(thread), ReadingForm(request.POST)
+    if form.is_valid():
+        try:
+            services.record_reading(thread.plan, **form.cleaned_data, source=f"make {make.pk}", at=timezone.now())
+            form = None
+        except CoreError as error:
+            form.add_error(None, str(error))
+    return answer(request, make, "cold", before, own_forms={"reading_form": form} if form else {})
+
+
+@require_POST
+@needs("edit_makes")
+def room(request: HttpRequest, pk: int) -> HttpResponse:
+    """Let this make be worked in a room of its own temperature."""
+    make = make_or_404(pk)
+    before = figures(thread_of(make, request.user))
+    form = RoomForm(request.POST)
+    try:
+        if form.is_valid():
+            services.set_room(make, form.cleaned_data["room_c"])
+            make.refresh_from_db(fields=["room_c"])
+    except CoreError as error:
+        messages.error(request, str(error))
+    return answer(request, make, "cold", before, own_forms={"room_form": form} if form.errors else {})

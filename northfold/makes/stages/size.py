@@ -1,4 +1,4 @@
-"""The Size stage of a make: pieces, cuts, what to mix."""
+"""The stage Size: its face in the pleat, pieces, cuts, what to mix."""
 
 import math
 from collections.abc import Iterator
@@ -41,6 +41,7 @@ from northfold.kitchen.models import Place, Tin
 from northfold.kitchen.queries import currency, prices, tins
 from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import ItemForm, MakeForm, size_forms, sizes_as_text
+from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
@@ -48,8 +49,19 @@ from northfold.makes.said import said_of
 from northfold.stock.models import Lot
 from northfold.stock.queries import cold_places, eggs_at_hand, of_formula, taken_for, thaw_by
 from northfold.web.links import row_id
+from northfold.web.panels import Face, Thread
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
+from northfold.web.templatetags.figures import weight
+
+
+def face(thread: Thread) -> Face:
+    plan = thread.plan
+    if plan.dough_g is None:
+        owed = "see the tins" if any(p.stage == "size" for p in plan.problems) else ""
+        return Face("–", "", owed or ("choose a tin" if not plan.inputs.items else "needs flour first"))
+    return Face(weight(plan.mixed_g), pieces_in_short(plan.inputs.items))
+
 
 # Doubling and halving, by the buttons' values.
 TIMES = {"2": 2.0, "0.5": 0.5}

@@ -1,0 +1,128 @@
+"""The pages of the stages that are worked from a plan, and their answer to a change: what all of them share."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.forms import Form
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.urls import reverse
+from django.views.decorators.http import require_POST
+from django_htmx.http import trigger_client_event
+
+from northfold.core.errors import CoreError
+from northfold.makes import services
+from northfold.makes.models import Make
+from northfold.makes.pages import make_or_404, strip
+from northfold.makes.queries import MakeThread, Surroundings, thread_of
+from northfold.makes.said import said_of
+from northfold.makes.said import take as take_over
+from northfold.makes.stages.fields import Fields, Refused
+from northfold.web.permissions import needs
+from northfold.web.pleat import figures
+
+# What each stage shows, by its key; see `shows`.
+Context = Callable[[MakeThread, Fields], dict[str, Any]]
+STAGES: dict[str, Context] = {}
+# What takes longer, and is asked for once the rest is drawn.
+Answers = Callable[[HttpRequest, MakeThread], dict[str, Any]]
+LATER: dict[str, Answers] = {}
+
+
+def shows(key: str, *, later: Answers | None = None) -> Callable[[Context], Context]:
+    """That a function tells what a stage shows, and another one what is asked for later."""
+
+    def registered(context: Context) -> Context:
+        STAGES[key] = context
+        if later is not None:
+            LATER[key] = later
+        return context
+
+    return registered
+
+
+def _context(
+    request: HttpRequest,
+    thread: MakeThread,
+    key: str,
+    before: dict[str, str] | None = None,
+    refused: Refused | None = None,
+    *,
+    later: bool = False,
+) -> dict[str, Any]:
+    """What a stage shows; `later` where its answers are asked for once the rest is drawn."""
+    shown = STAGES[key](thread, Fields(thread.plan, refused))
+    if key in LATER and not later:
+        shown |= LATER[key](request, thread)
+    can_edit = thread.make.is_planned
+    said = {"said": said_of(thread.make, thread.plan, key, request.path), "said_stage": key}
+    fields = Fields(thread.plan, refused)
+    ways_out = [fields.question(each) for each in (("folds",) if thread.plan.route else ("worked", "folds"))]
+    found = {**strip(thread, key, before), **shown, **said, "stage": key, "can_edit": can_edit, "later": later}
+    return {**found, "ways_out": ways_out}
+
+
+def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+    """Steps, Cold or Bake."""
+    return stage_page(request, make_or_404(pk), key)
+
+
+def stage_page(request: HttpRequest, make: Make, key: str, refused: dict[str, Form] | None = None) -> HttpResponse:
+    """The page of a stage, with the forms that were refused as they were typed."""
+    context = {**_context(request, thread_of(make, request.user), key), **(refused or {})}
+    return render(request, f"makes/{key}.html", context, status=422 if refused else 200)
+
+
+@require_POST
+@needs("edit_makes")
+def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+    """Override one field of one step, or let it go back to what the plan says."""
+    make, around = make_or_404(pk), Surroundings.today()
+    before = figures(thread_of(make, request.user, around))
+    sent = [request.POST.get(name, "")[:length] for name, length in (("step", 20), ("field", 20), ("value", 200))]
+    refused = None
+    try:
+        if sent[:2] == ["line", "trimming"]:
+            services.trim_all(make, sent[2])
+        elif sent[:2] == ["fold", "total_g"]:
+            services.make_of_total(make, sent[2], thread_of(make, request.user, around).plan)
+        else:
+            services.edit_step(request.user, make, *sent, around)
+    except CoreError as error:
+        refused = Refused(*sent, str(error))
+    return answer(request, make, key, before, refused, around=around)
+
+
+@require_POST
+@needs("edit_makes")
+def take_said(request: HttpRequest, pk: int) -> HttpResponse:
+    """Take one thing that the recipe says over the plan's own."""
+    make = make_or_404(pk)
+    stage = request.POST.get("stage", "")
+    try:
+        take_over(request.user, make, thread_of(make, request.user).plan, request.POST.get("key", ""))
+    except CoreError as error:
+        messages.error(request, str(error))
+    return redirect(f"makes:{stage if stage in STAGES else 'size'}", pk)
+
+
+def answer(
+    request: HttpRequest,
+    make: Make,
+    key: str,
+    before: dict[str, str],
+    refused: Refused | None = None,
+    own_forms: dict[str, Form] | None = None,
+    around: Surroundings | None = None,
+) -> HttpResponse:
+    """What a change is answered with: the stage as it is now, and every figure of the pleat that moved."""
+    bad = refused is not None or bool(own_forms)
+    if not request.htmx and not bad:
+        return redirect(reverse(f"makes:{key}", args=[make.pk]))
+    thread = thread_of(make, request.user, around)
+    later = bool(request.htmx) and key in LATER
+    context = {**_context(request, thread, key, before, refused, later=later), **(own_forms or {})}
+    template = "makes/_method_answer.html" if request.htmx else f"makes/{key}.html"
+    answer = render(request, template, {**context, "body": f"makes/_{key}.html"}, status=422 if bad else 200)
+    return trigger_client_event(answer, f"{key}-moved", after="swap") if later else answer

@@ -1,0 +1,139 @@
+"""The stage Steps: its face in the pleat, its rows, the card for the bench."""
+
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django.views.decorators.http import require_safe
+
+from northfold.core.method import Plan
+from northfold.core.method.advice.before_starting import before_starting
+from northfold.core.method.choices.schools import questions
+from northfold.core.method.route.schedule import whole_min
+from northfold.core.method.route.step import Step
+from northfold.core.method.words import duration
+from northfold.makes.forms import MethodForm, OwnStepForm
+from northfold.makes.methods import in_words, method_in_use, methods_for
+from northfold.makes.pages import make_or_404, strip
+from northfold.makes.queries import MakeThread, thread_of, weigh_lines
+from northfold.makes.stages.fields import Field, Fields
+from northfold.makes.stages.page import shows
+from northfold.web.last_time import last_time
+from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
+
+
+def face(thread: Thread) -> Face | None:
+    plan = thread.plan
+    if plan.route is None:
+        return None
+    count = f"{len(plan.route.steps)} steps"
+    clock = plan.clock
+    whole = whole_min(plan.route.steps)
+    if clock is None or not clock.is_from_due or not thread.make.is_planned:
+        return Face(shortest(9, duration(whole).replace(" min", ""), f"{whole / 60:.0f} h"), count)
+    owed = shortest(LINE_UP_TO, f"late {duration(clock.late_min)}", "late") if clock.late_min >= 1 else ""
+    return Face(f"{timezone.localtime(clock.start_at):%H:%M}", f"start, {count}", owed)
+
+
+# From so much room on it is said between which times a step may begin. [min]
+ROOM_MIN = 5.0
+
+
+@dataclass(frozen=True)
+class StepRow:
+    """A step with its clock time, its questions and fields; between which times it may begin, where there is room."""
+
+    step: Step
+    at: datetime | None
+    is_late: bool
+    questions: list[Field]
+    fields: list[Field]
+    own_hand: list[Field]
+    remarks: list[str]
+    any_from: datetime | None = None
+    any_until: datetime | None = None
+    is_next: bool = False
+
+
+def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
+    """The rows of the Steps view; a folded dough has none."""
+    route, clock = plan.route, plan.clock
+    if route is None:
+        return []
+    rows = []
+    for step in route.steps:
+        roomy = clock is not None and step.latest_min - step.earliest_min >= ROOM_MIN
+        rows.append(
+            StepRow(
+                step=step,
+                at=clock.at(step) if clock else None,
+                is_late=bool(clock and step.key in clock.late_keys),
+                questions=fields.questions_of(step),
+                fields=fields.of_step(step),
+                own_hand=fields.own_hand(step) if fields.is_refused(step) else [],
+                any_from=clock.after(step.earliest_min) if clock and roomy else None,
+                any_until=clock.after(step.latest_min) if clock and roomy else None,
+                remarks=[remark.text for remark in route.remarks if remark.step_key == step.key],
+            )
+        )
+    now = plan.inputs.now
+    coming = (n for n, row in enumerate(rows) if row.at and now and row.at + timedelta(minutes=row.step.minutes) > now)
+    following = next(coming, 0)
+    rows[following] = replace(rows[following], is_next=True)
+    return rows
+
+
+def left_out(plan: Plan, fields: Fields) -> list[Field]:
+    """Questions whose answer has taken their step away, so that they can be answered otherwise."""
+    if plan.route is None:
+        return []
+    shown = {step.key for step in plan.route.steps}
+    found = [fields.question(key) for key in fields.asked if questions()[key].step not in shown]
+    skipped = [edit for edit in plan.edits if edit.field == "skip" and edit.step_key not in shown]
+    return found + [fields.skip(edit.step_key, edit.value) for edit in skipped]
+
+
+@shows("steps")
+def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
+    plan = thread.plan
+    ready = before_starting(plan)
+    offered = methods_for(plan)
+    return {
+        "rows": step_rows(plan, fields),
+        "differences": in_words(plan.edits, plan),
+        "methods": offered,
+        "method": method_in_use(plan, offered),
+        "method_form": MethodForm(),
+        "own_step_form": OwnStepForm(route=plan.route),
+        "left_out": left_out(plan, fields),
+        "last_time": last_time(thread.make.formula_version.formula_id, thread.make.pk),
+        "ready": ready,
+        "ready_timed": [(plan.clock.after(each.start_min), each) for each in ready.timed]
+        if ready and plan.clock
+        else [],
+    }
+
+
+@require_safe
+def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
+    """What of one step can be made the maker's own, asked for when it is opened."""
+    thread = thread_of(make_or_404(pk), request.user)
+    plan = thread.plan
+    found = next((each for each in plan.route.steps if each.key == step), None) if plan.route else None
+    if found is None:
+        raise Http404
+    context = {"make": thread.make, "stage": "steps", "can_edit": thread.make.is_planned, "step": found}
+    return render(request, "makes/_more.html", {**context, "own_hand": Fields(plan).own_hand(found)})
+
+
+@require_safe
+def card(request: HttpRequest, pk: int) -> HttpResponse:
+    """The steps on A4, to hang over the bench."""
+    thread = thread_of(make_or_404(pk), request.user)
+    plan = thread.plan
+    rows = step_rows(plan, Fields(plan))
+    context = {**strip(thread, "steps"), "rows": rows, "lines": weigh_lines(plan), "ready": before_starting(plan)}
+    return render(request, "makes/card.html", context)
