@@ -11,6 +11,7 @@ from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine
 from northfold.core.method import Plan
+from northfold.core.method.route.cautions import caution_text
 from northfold.core.method.route.progress import Progress, StepState, fold
 from northfold.core.method.route.step import Step
 from northfold.makes.models import Make
@@ -55,7 +56,7 @@ def steps_of(plan: Plan) -> tuple[Step, ...]:
             reason="work",
             look="Every line ticked; the scale zeroed between bowls.",
             why="From here on this dough follows its own sheet.",
-            caution="Do not taste raw flour.",
+            caution=caution_text("raw"),
         ),
     )
 

@@ -5,10 +5,10 @@ from typing import Any
 
 from django.http import QueryDict
 
-from northfold.core.errors import NotANumber
 from northfold.core.formula.diets import bases, diets, free_of
 from northfold.core.formula.families import AXES, families
 from northfold.core.formula.swaps import CannotSwap, Swap, move_to, move_to_centre, reweigh, swap_fat, swap_flour
+from northfold.core.formula.typed import read_typed
 from northfold.core.matter import Ingredient
 from northfold.dough.editing import new_line
 from northfold.dough.rows import Desk, Payload
@@ -18,17 +18,9 @@ from northfold.web.templatetags.figures import grams, percent
 SWAP, MOVE, CENTRE, FREE = "swap", "move", "centre", "free"
 
 
-def _number(text: str, what: str, example: str) -> float:
-    plain = text.strip().replace(",", ".").removesuffix("%").strip()
-    try:
-        return float(plain)
-    except ValueError:
-        raise NotANumber(text.strip()[:40], what, example) from None
-
-
 def dragged(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
     """What moving the hollow mark of the triangle asks for."""
-    shares = [_number(post.get(name, ""), "share", "0.3") for name in ("drag-fat", "drag-liquid")]
+    shares = [read_typed(post.get(name, ""), "%", what="share", example="0.3") for name in ("drag-fat", "drag-liquid")]
     return reweigh(desk.lines, shares[0], shares[1], shelf)
 
 
@@ -38,7 +30,7 @@ def asked(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
     if kind == SWAP and post.get("move-to") and not post.get("swap-line"):
         kind = MOVE  # a percentage was written, and nothing chosen to swap
     if kind == MOVE:
-        percent = _number(post.get("move-to", ""), "percentage", "50")
+        percent = read_typed(post.get("move-to", ""), "%", what="percentage", example="50")
         return move_to(lines, post.get("move-axis", ""), percent)
     if kind == CENTRE:
         family = next((each for each in families() if each.key == post.get("move-family")), None)
@@ -54,7 +46,7 @@ def asked(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
     if post.get("swap-line") not in ids or to is None:
         raise CannotSwap("Choose the line to swap and what to put in its place.")
     number = ids.index(post["swap-line"])
-    share = _number(post.get("swap-share", "100"), "percentage", "100") / 100
+    share = read_typed(post.get("swap-share", "100"), "%", what="percentage", example="100") / 100
     swap = swap_flour if lines[number].ingredient.role == "flour" else swap_fat
     return swap(lines, number, to, shelf, share)
 

@@ -14,7 +14,7 @@ from northfold.kitchen.models import Place
 from northfold.kitchen.queries import keeping_times
 from northfold.makes.models import Make
 from northfold.makes.queries import plan_of
-from northfold.makes.services import StartedMake
+from northfold.makes.services import to_change
 from northfold.stock import queries as store
 from northfold.stock import services as stock
 from northfold.stock.models import Lot
@@ -101,9 +101,7 @@ def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
 
     Raises CoreError where it cannot.
     """
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     kept = lot.kept(keeping_times())
     if kept.until <= starts_at(make, plan_of(make)):
         raise OverByThen(lot, kept.until)
@@ -117,9 +115,7 @@ def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
 @transaction.atomic
 def give_all_back(user: User, make: Make) -> None:
     """Put what was taken for a planned make back where it lay."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     for lot, amount in store.taken_for(source_of(make)):
         stock.give_back(user, lot, amount, why=source_of(make))
     make.on_hand_g = 0.0

@@ -13,7 +13,7 @@ from northfold.core.method.route.order import name_of
 from northfold.core.method.route.routes import route_kinds
 from northfold.makes.models import Make, Method, MethodEdit
 from northfold.makes.queries import edits_of, plan_of
-from northfold.makes.services import StartedMake, allowed_words, set_edits
+from northfold.makes.services import allowed_words, set_edits, to_change
 from northfold.web.models import User
 
 
@@ -72,9 +72,7 @@ def use_method(user: User, make: Make, method: Method | None) -> list[Edit]:
 
     What hangs on the day stays as it is. Raises StartedMake once it has started.
     """
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     was = edits_of(make)
     of_the_day = [edit for edit in was if _is_of_the_day(edit)]
     plain = plan_of(make, edits=tuple(of_the_day))

@@ -45,6 +45,14 @@ class StartedMake(CoreError):
         super().__init__("This make has started: its figures are kept as they were. Make it again to change them.")
 
 
+def to_change(make: Make) -> Make:
+    """A planned make as it is now, held until the transaction is over. Raises StartedMake once it has started."""
+    found = Make.objects.select_for_update().get(pk=make.pk)
+    if not found.is_planned:
+        raise StartedMake
+    return found
+
+
 class CannotStart(CoreError):
     code = "cannot_start"
 
@@ -88,9 +96,7 @@ def size_make(
 
     Raises StartedMake once it has started, StaleMake where the make was changed since `edit_no`.
     """
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     if make.edit_no != edit_no:
         raise StaleMake(make)
     kept = {item["id"].pk for item in items if item.get("id")}
@@ -129,9 +135,7 @@ def _following_shape(item: MakeItem, values: dict[str, Any]) -> dict[str, Any]:
 @facts.keeping()
 def change_first_item(make: Make, **values: Any) -> Make:
     """Change some fields of a make's first pieces, as its recipe names them. Raises StartedMake once it has started."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     item = make.items.first()
     values = _following_shape(item, values)
     for field, value in values.items():
@@ -152,9 +156,7 @@ def edit_step(
 
     Raises CoreError where the value makes no sense, StartedMake once it has started.
     """
-    version, make = make.formula_version, Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    version, make = make.formula_version, to_change(make)
     if make.formula_version_id == version.pk:
         make.formula_version = version  # with its lines, where they were read already
     if not is_known(step_key) and not make.step_edits.filter(step_key=step_key, field="name").exists():
@@ -235,9 +237,7 @@ def add_step(user: User, make: Make, *, name: str, after: str, **values: str) ->
 
     Raises CoreError where one makes no sense, StartedMake once it has started.
     """
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     key, longest = next_own_key(edits_of(make)), letters("name")
     StepEdit.objects.create(make=make, step_key=key, field="name", value=name.strip()[:longest], author=user)
     for field, value in {"after": after, **values}.items():
@@ -249,9 +249,7 @@ def add_step(user: User, make: Make, *, name: str, after: str, **values: str) ->
 @facts.keeping()
 def remove_step(make: Make, step_key: str) -> list[Edit]:
     """Take a step of the maker's own out; what it was, to put it back."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     found = make.step_edits.filter(step_key=step_key) if step_key.startswith(step_keys.OWN_) else make.step_edits.none()
     was = [edit.core for edit in found]
     found.delete()
@@ -262,9 +260,7 @@ def remove_step(make: Make, step_key: str) -> list[Edit]:
 @facts.keeping()
 def set_edits(user: User, make: Make, edits: Iterable[Edit], *, instead: bool = False) -> None:
     """Put overrides back as they were; `instead` of all there are."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     if instead:
         make.step_edits.all().delete()
     for edit in edits:
@@ -276,9 +272,7 @@ def set_edits(user: User, make: Make, edits: Iterable[Edit], *, instead: bool = 
 @facts.keeping()
 def trim_all(make: Make, trimming: str) -> None:
     """Trim every piece of a make in one manner. An overhang comes with it where the manner needs one, or goes."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     if trimming not in TRIMMING:
         raise UnknownEdit(step_keys.LINE, "trimming")
     for item in make.items.all():
@@ -300,9 +294,7 @@ def make_of_total(make: Make, typed: str, planned: Plan) -> None:
 
     Raises CoreError where that is no number, too little for one piece, or there are pieces of several kinds.
     """
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     total_g = read_number("total_g", typed)
     items = list(make.items.all())
     if len(items) != 1:
@@ -324,9 +316,7 @@ def make_of_total(make: Make, typed: str, planned: Plan) -> None:
 @facts.keeping()
 def set_room(make: Make, room_c: float | None) -> None:
     """Let a make be worked in a room of its own temperature [°C]; None goes back to the kitchen's."""
-    make = Make.objects.select_for_update().get(pk=make.pk)
-    if not make.is_planned:
-        raise StartedMake
+    make = to_change(make)
     make.room_c = room_c
     make.save(update_fields=["room_c"])
 

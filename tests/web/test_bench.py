@@ -160,7 +160,7 @@ def test_faces_of_the_bench_panel(head, make):
     def face(key="bench"):
         return {panel.key: face for panel, face in panels.faces(thread_of(make, head))}[key]
 
-    assert (face().figure, face().line) == ("0 of 16", "Weigh, hands on")
+    assert (face().figure, face().line) == ("0 of 17", "Weigh, hands on")
     tap(head, make, "done", "weigh", "a1")
     assert face().figure == "1 of 16"
     makes.finish_make(make)

@@ -1,12 +1,11 @@
 """Layers of fat and dough: what a start lays down, and what folds make of it."""
 
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 from typing import Any
 
+from northfold.core.data import table
 from northfold.core.errors import OutsideRange
 
 # A fold lays a sheet into so many. [count]
@@ -53,7 +52,7 @@ class Start:
 
 @cache
 def _table() -> dict[str, dict[str, dict[str, Any]]]:
-    return tomllib.loads(resources.files("northfold.core.data").joinpath("folds.toml").read_text("utf-8"))
+    return table("folds")
 
 
 @cache

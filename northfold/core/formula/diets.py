@@ -1,12 +1,11 @@
 """A dough without gluten, egg, milk, nuts or alcohol: what takes its place, with water and fat put right."""
 
-import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
-from importlib import resources
 from typing import Any
 
+from northfold.core.data import table
 from northfold.core.formula.ratio import DoughLine, has_gluten
 from northfold.core.formula.swaps import LEAST_G, CannotSwap, Change, Swap, apply_swap
 from northfold.core.matter import Ingredient
@@ -63,9 +62,8 @@ class Diet:
 @cache
 def diets() -> dict[str, Diet]:
     """All diets by key, in the order of the data file."""
-    text = resources.files("northfold.core.data").joinpath("diets.toml").read_text("utf-8")
     found = {}
-    for key, row in tomllib.loads(text).items():
+    for key, row in table("diets").items():
         values: dict[str, Any] = dict(row)
         values["base"] = {name: Base(name, **each) for name, each in values.get("base", {}).items()}
         values["binder"] = {name: Binder(name, **each) for name, each in values.get("binder", {}).items()}

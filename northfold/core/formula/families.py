@@ -1,13 +1,12 @@
 """Which family of dough a recipe belongs to, and how far it is from the others."""
 
 import re
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 from typing import Any
 
+from northfold.core.data import table
 from northfold.core.formula.ratio import DoughLine, Ratio, has_gluten
 from northfold.core.formula.yeast import is_bakers_yeast
 
@@ -72,8 +71,7 @@ class Fit:
 @cache
 def families() -> tuple[Family, ...]:
     """All families, in the order of the data file."""
-    text = resources.files("northfold.core.data").joinpath("families.toml").read_text("utf-8")
-    rows: list[dict[str, Any]] = tomllib.loads(text)["family"]
+    rows: list[dict[str, Any]] = table("families")["family"]
     return tuple(Family(**{key: _frozen(value) for key, value in row.items()}) for row in rows)
 
 

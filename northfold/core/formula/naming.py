@@ -1,21 +1,19 @@
 """From the words of a recipe line to an ingredient this kitchen knows."""
 
 import re
-import tomllib
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, lru_cache
-from importlib import resources
 
 from rapidfuzz import fuzz, process
 
+from northfold.core.data import table
 from northfold.core.matter import Ingredient
 
 
 @cache
 def _word_lists() -> dict[str, frozenset[str]]:
-    text = resources.files("northfold.core.data").joinpath("naming.toml").read_text("utf-8")
-    return {name: frozenset(words.split()) for name, words in tomllib.loads(text).items()}
+    return {name: frozenset(words.split()) for name, words in table("naming").items()}
 
 
 SIZES = (("extra large", "XL"), ("very large", "XL"), ("xl", "XL"), ("large", "L"), ("medium", "M"), ("small", "S"))

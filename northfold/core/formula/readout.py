@@ -1,13 +1,12 @@
 """What the figures of a dough say: each statement names its number, its threshold and the lever to change it."""
 
 import math
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 from typing import Any
 
+from northfold.core.data import table
 from northfold.core.formula.families import Fit
 from northfold.core.formula.ratio import DoughLine, Ratio, is_rolled_in
 from northfold.core.formula.yeast import yeast_pct
@@ -33,8 +32,7 @@ class Statement:
 
 @cache
 def _measures() -> list[dict[str, Any]]:
-    text = resources.files("northfold.core.data").joinpath("readout.toml").read_text("utf-8")
-    rows: list[dict[str, Any]] = tomllib.loads(text)["measure"]
+    rows: list[dict[str, Any]] = table("readout")["measure"]
     return rows
 
 

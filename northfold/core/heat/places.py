@@ -1,10 +1,9 @@
 """Places a dough waits in: how warm they are and how fast they take heat away."""
 
-import tomllib
 from dataclasses import dataclass, replace
 from functools import cache
-from importlib import resources
 
+from northfold.core.data import table
 from northfold.core.heat.conduction import Face, Stay
 
 
@@ -23,8 +22,7 @@ class PlaceKind:
 @cache
 def place_kinds() -> dict[str, PlaceKind]:
     """All kinds of places by key, in the order of the data file."""
-    text = resources.files("northfold.core.data").joinpath("places.toml").read_text("utf-8")
-    return {key: PlaceKind(key, **row) for key, row in tomllib.loads(text).items()}
+    return {key: PlaceKind(key, **row) for key, row in table("places").items()}
 
 
 # How sure the start values of film coefficients are. [share] North Fold reference table.

@@ -1,9 +1,9 @@
 """Faults by the part of a case where they are seen, with what usually causes them."""
 
-import tomllib
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
+
+from northfold.core.data import table
 
 
 @dataclass(frozen=True)
@@ -27,10 +27,8 @@ class Part:
 @cache
 def parts() -> tuple[Part, ...]:
     """The parts of a case, from the rim inward."""
-    text = resources.files("northfold.core.data").joinpath("faults.toml").read_text("utf-8")
     return tuple(
-        Part(key, row["name"], tuple(Fault(**fault) for fault in row["fault"]))
-        for key, row in tomllib.loads(text).items()
+        Part(key, row["name"], tuple(Fault(**fault) for fault in row["fault"])) for key, row in table("faults").items()
     )
 
 

@@ -1,12 +1,11 @@
 """What of the fourteen allergens a thing holds, with cereals and nuts by name, and where in it they are."""
 
 import re
-import tomllib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 
+from northfold.core.data import table
 from northfold.core.matter.ingredients import ALLERGENS, Ingredient
 
 DOUGH = "dough"
@@ -57,9 +56,8 @@ class Layer:
 
 @cache
 def _words() -> dict[str, dict[str, tuple[str, ...]]]:
-    text = resources.files("northfold.core.data").joinpath("allergens.toml").read_text("utf-8")
     return {
-        allergen: {name: tuple(words) for name, words in rows.items()} for allergen, rows in tomllib.loads(text).items()
+        allergen: {name: tuple(words) for name, words in rows.items()} for allergen, rows in table("allergens").items()
     }
 
 

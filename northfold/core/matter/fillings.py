@@ -1,11 +1,11 @@
 """Fillings that have to be hot through to be safe: told by their maker's words and the allergens ticked."""
 
 import re
-import tomllib
 from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
+
+from northfold.core.data import table
 
 # The centre of a filling with meat, fish or egg. [°C] Usual guidance; local codes come first.
 SAFE_CORE_C = 75.0
@@ -35,9 +35,8 @@ class Risk:
 
 @cache
 def _kinds() -> dict[str, tuple[re.Pattern[str], frozenset[str], float]]:
-    text = resources.files("northfold.core.data").joinpath("fillings.toml").read_text("utf-8")
     found = {}
-    for key, row in tomllib.loads(text).items():
+    for key, row in table("fillings").items():
         if row.get("juicy"):
             continue
         words = re.compile(rf"\b(?:{'|'.join(map(re.escape, row['words']))})(?:e?s)?\b", re.IGNORECASE)
@@ -47,8 +46,7 @@ def _kinds() -> dict[str, tuple[re.Pattern[str], frozenset[str], float]]:
 
 @cache
 def _juicy() -> re.Pattern[str]:
-    text = resources.files("northfold.core.data").joinpath("fillings.toml").read_text("utf-8")
-    words = [word for row in tomllib.loads(text).values() if row.get("juicy") for word in row["words"]]
+    words = [word for row in table("fillings").values() if row.get("juicy") for word in row["words"]]
     return re.compile(rf"\b(?:{'|'.join(map(re.escape, words))})(?:e?s)?\b", re.IGNORECASE)
 
 

@@ -1,11 +1,10 @@
 """Tins, and shapes made without one: their measures, what fits along them, what they hold."""
 
 import math
-import tomllib
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 
+from northfold.core.data import table
 from northfold.core.errors import OutsideRange, TinShapeError
 from northfold.core.shape.outlines import ROUND, circumference_mm, outline_area_mm2
 
@@ -49,8 +48,7 @@ class Kind:
 @cache
 def kinds() -> dict[str, Kind]:
     """All kinds by key, in the order of the data file."""
-    text = resources.files("northfold.core.data").joinpath("shapes.toml").read_text("utf-8")
-    return {key: Kind(key, **{**row, "measures": tuple(row["measures"])}) for key, row in tomllib.loads(text).items()}
+    return {key: Kind(key, **{**row, "measures": tuple(row["measures"])}) for key, row in table("shapes").items()}
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
+from northfold.core.formula.typed import read_typed
 from northfold.core.matter.fats import fat_blend
 from northfold.core.matter.keeping import WARM_H
 from northfold.core.method import Plan
@@ -130,10 +131,7 @@ def _wanted_min(typed: str, start: datetime | None) -> float:
             raise
         except ValueError:
             raise NotANumber(typed[:40], "time of day", "14:30") from None
-    try:
-        return float(typed.replace(",", "."))
-    except ValueError:
-        raise NotANumber(typed[:40], "number of minutes", "30") from None
+    return read_typed(typed, "min", what="number of minutes", example="30")
 
 
 def wanted_of(request: HttpRequest) -> str:

@@ -2,6 +2,7 @@
 
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.contents import keeps_short_for
+from northfold.core.method.route.cautions import caution_text
 from northfold.core.method.route.routes import SCALDED_KIND
 
 # Routes whose dough is worked warm: cold would only stiffen it.
@@ -25,7 +26,7 @@ def care(plan: Plan) -> tuple[str, ...]:
     """
     used = [line.ingredient for line in plan.inputs.lines if line.grams]
     raw_egg = any(item.role == "egg" and "cooked" not in item.name for item in used)
-    said = ["Do not taste raw flour or raw egg." if raw_egg else "Do not taste raw flour."]
+    said = [caution_text("raw_egg" if raw_egg else "raw")]
     what = keeps_short_for(plan.inputs.lines)
     kind = plan.route.kind if plan.route else ""
     if what and not kind.startswith(SCALDED_KIND) and kind not in WARM_ROUTES:

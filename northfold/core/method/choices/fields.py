@@ -4,12 +4,11 @@ The fields of steps that a maker may override, one row each in `data/fields.toml
 Questions on which makers differ are fields too, with their own table, see `schools`.
 """
 
-import tomllib
 from dataclasses import dataclass, field
 from functools import cache
-from importlib import resources
 from typing import Any
 
+from northfold.core.data import table
 from northfold.core.errors import OutsideRange
 from northfold.core.formula.typed import read_typed
 from northfold.core.method.choices.schools import questions
@@ -78,9 +77,8 @@ class FieldKind:
 @cache
 def fields() -> tuple[FieldKind, ...]:
     """All rows, and the questions on which makers differ."""
-    text = resources.files("northfold.core.data").joinpath("fields.toml").read_text("utf-8")
     found = []
-    for name, row in tomllib.loads(text).items():
+    for name, row in table("fields").items():
         values: dict[str, Any] = {key: tuple(value) if key == "steps" else value for key, value in row.items()}
         found.append(FieldKind(values.pop("field", name), **values))
     for asked in questions().values():

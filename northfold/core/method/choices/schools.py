@@ -1,11 +1,11 @@
 """Questions on which makers differ. A kitchen sets its habits, a formula its own; a make may choose otherwise."""
 
-import tomllib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 from typing import Any
+
+from northfold.core.data import table
 
 
 @dataclass(frozen=True)
@@ -54,9 +54,8 @@ class Question:
 @cache
 def questions() -> dict[str, Question]:
     """All questions by key, in the order of the data file."""
-    text = resources.files("northfold.core.data").joinpath("schools.toml").read_text("utf-8")
     found = {}
-    for key, row in tomllib.loads(text).items():
+    for key, row in table("schools").items():
         rows: dict[str, dict[str, Any]] = row["option"]
         options = {name: Option(name, **values) for name, values in rows.items()}
         found[key] = Question(

@@ -6,12 +6,11 @@ stands in those that name it in `data/routes.toml`.
 """
 
 import re
-import tomllib
 from dataclasses import dataclass, fields
 from functools import cache
-from importlib import resources
 from typing import Any
 
+from northfold.core.data import table
 from northfold.core.method.choices.step_keys import COLD_, COLD_N, TEMPER, TEMPER_TURN_, TURN_, TURN_N, TURNS
 
 # What a row may name instead of a step that waits for what goes on beside the dough.
@@ -64,9 +63,8 @@ class StepKind:
 @cache
 def step_kinds() -> dict[str, StepKind]:
     """All kinds of steps by key."""
-    text = resources.files("northfold.core.data").joinpath("steps.toml").read_text("utf-8")
     listed = {field.name for field in fields(StepKind) if field.type == tuple[str, ...]}
-    rows: dict[str, dict[str, Any]] = tomllib.loads(text)
+    rows: dict[str, dict[str, Any]] = table("steps")
     found = {}
     for key, row in rows.items():
         values: dict[str, Any] = {name: tuple(value) if name in listed else value for name, value in row.items()}

@@ -1,13 +1,12 @@
 """The bake: stages, oven setting, minutes, cooling."""
 
 import math
-import tomllib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cache
-from importlib import resources
 from types import MappingProxyType
 
+from northfold.core.data import table
 from northfold.core.matter.fillings import SAFE_CORE_C
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
@@ -83,8 +82,7 @@ class BakeClass:
 @cache
 def bake_classes() -> tuple[BakeClass, ...]:
     """Kinds of bakes; cases first, smallest first."""
-    text = resources.files("northfold.core.data").joinpath("bakes.toml").read_text("utf-8")
-    return tuple(BakeClass(key, **row) for key, row in tomllib.loads(text).items())
+    return tuple(BakeClass(key, **row) for key, row in table("bakes").items())
 
 
 @dataclass(frozen=True)

@@ -1,11 +1,10 @@
 """Which cautions a step carries: one table, each with where and when it is said."""
 
-import tomllib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cache
-from importlib import resources
 
+from northfold.core.data import table
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.matter.fillings import Risk
 from northfold.core.matter.keeping import is_rich
@@ -41,7 +40,6 @@ class Caution:
 @cache
 def cautions() -> tuple[Caution, ...]:
     """All cautions, in the order in which they are said."""
-    text = resources.files("northfold.core.data").joinpath("cautions.toml").read_text("utf-8")
     return tuple(
         Caution(
             key,
@@ -50,8 +48,13 @@ def cautions() -> tuple[Caution, ...]:
             frozenset(row.get("when", ())),
             frozenset(row.get("unless", ())),
         )
-        for key, row in tomllib.loads(text).items()
+        for key, row in table("cautions").items()
     )
+
+
+def caution_text(key: str) -> str:
+    """The words of one caution, where they are said of something else than a step."""
+    return next(each.text for each in cautions() if each.key == key)
 
 
 def circumstances(

@@ -1,11 +1,10 @@
 """Which route a make takes: how pieces of its kind are worked, step by step, from the table of routes."""
 
-import tomllib
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cache
-from importlib import resources
 
+from northfold.core.data import table
 from northfold.core.formula.laminated import BLOCK
 from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.mixing import CRUMB, SCALDED, TOGETHER
@@ -67,8 +66,7 @@ class RouteKind:
 @cache
 def route_kinds() -> dict[str, RouteKind]:
     """All routes by key."""
-    text = resources.files("northfold.core.data").joinpath("routes.toml").read_text("utf-8")
-    return {key: RouteKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in tomllib.loads(text).items()}
+    return {key: RouteKind(key, **{**row, "steps": tuple(row["steps"])}) for key, row in table("routes").items()}
 
 
 def mixing_way(family: str, traits: frozenset[str], how: str) -> str:

@@ -4,6 +4,7 @@ from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
 from northfold.core.heat.places import Place, between_sheets
 from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.reckon.division import Lot, offcut_lots_of
 from northfold.core.method.route.step import BenchWindow, Told
 from northfold.core.method.route.work import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Work
@@ -13,14 +14,12 @@ from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece
 from northfold.core.shape.outlines import circumference_mm
 from northfold.core.shape.rolling import passes
 
-# Rolling one piece; for half of it the sheet is thin. [min] North Fold reference table; assumption.
-ROLLING_MIN = 2.5
-# Lining one piece while the sheet is thin. [min] North Fold reference table.
-LINING_MIN, SMALL_LINING_MIN = 2.0, 0.7
-# Cutting one piece from its sheet. [min] North Fold reference table, as the step.
-CUTTING_MIN = 0.1
-# Pulling one sheet out over its cloth. [min] Assumption.
-PULLING_MIN = 8.0
+# What one piece takes, as its step's row has it: rolled (for half of it the sheet is thin), lined, cut, pulled. [min]
+ROLLING_MIN = step_kinds()[step_keys.ROLL].hands_min
+LINING_MIN = step_kinds()[step_keys.LINE].hands_min
+SMALL_LINING_MIN = step_kinds()[step_keys.LINE].small_min
+CUTTING_MIN = step_kinds()[step_keys.CUT].small_min
+PULLING_MIN = step_kinds()[step_keys.PULL].hands_min
 
 
 def roll_first(work: Work) -> None:
