@@ -162,7 +162,7 @@ def test_faces_of_the_bench_panel(head, make):
 
     assert (face().figure, face().line) == ("0 of 17", "Weigh, hands on")
     tap(head, make, "done", "weigh", "a1")
-    assert face().figure == "1 of 16"
+    assert face().figure == "1 of 17"
     makes.finish_make(make)
     make.refresh_from_db()
     assert face().figure == "done"

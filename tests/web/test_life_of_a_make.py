@@ -7,7 +7,7 @@ import pytest
 
 from northfold.core.matter import Composition
 from northfold.core.method import plan
-from northfold.core.shape import tins
+from northfold.core.shape import outlines
 from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.dough.forms import payload_from
@@ -249,7 +249,7 @@ def test_panels_of_all_registered_stages_show_in_order(head, make):
 
 
 def test_panel_words_stay_within_their_room_whatever_the_dough(head, flan_tin):
-    wide = Tin.objects.create(name="w", kind=tins.RECTANGLE, top_mm=999.5, base_mm=999.5, height_mm=20,
+    wide = Tin.objects.create(name="w", kind=outlines.RECTANGLE, top_mm=999.5, base_mm=999.5, height_mm=20,
                               top_width_mm=999.5, base_width_mm=999.5)  # fmt: skip
     for text in ("1 g plain flour\n999999 g unsalted butter", HARBOUR, "100 g rice flour\n3 g water"):
         version = write_formula(head, name=text[:9], text=text)

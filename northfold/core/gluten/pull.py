@@ -69,12 +69,25 @@ def slowed_minutes(trace: Trace) -> Numbers:
     return np.concatenate(([0.0], np.cumsum(counted)))
 
 
-def rest_along(pull: Pull, trace: Trace) -> tuple[Pull, ...]:
-    """The pull at each minute of a trace, along the dough's own mean temperature [min, °C]; the first is the given."""
+def rest_along(pull: Pull, trace: Trace) -> tuple[tuple[float, ...], Pull]:
+    """
+    The pull along a trace, by the dough's own mean temperature there.
+
+    Parameters
+    ----------
+    pull : Pull
+        As it begins. [pull units]
+    trace : Trace
+        [min, °C]
+
+    Returns
+    -------
+    tuple
+        All that is held at each minute, the first as it began; and what is left at the end, in its two parts.
+    """
     counted = slowed_minutes(trace)
-    fast = pull.fast * np.exp(-counted / FAST_MIN)
-    slow = pull.slow * np.exp(-counted / SLOW_MIN)
-    return tuple(map(Pull, fast.tolist(), slow.tolist()))
+    fast, slow = pull.fast * np.exp(-counted / FAST_MIN), pull.slow * np.exp(-counted / SLOW_MIN)
+    return tuple((fast + slow).tolist()), Pull(float(fast[-1]), float(slow[-1]))
 
 
 def gluten_factor(lines: Sequence[DoughLine], ratio: Ratio, coating: float) -> float:

@@ -180,6 +180,14 @@ def _march(
     return rows, found, taken
 
 
+@cache
+def _shares(samples: int, early: float) -> Numbers:
+    """The shares of a stay at which a trace has its points; see `through`."""
+    found = np.linspace(0.0, 1.0, samples + 1) ** early
+    found.flags.writeable = False
+    return found
+
+
 def through(
     heat: DoughHeat,
     body: Body,
@@ -232,7 +240,7 @@ def through(
     temperature follows from film and half a cell in series. Below −2 °C the piece is frozen and the trace stays there;
     how long it thaws is not what the next stay tells.
     """
-    shares = np.linspace(0.0, 1.0, samples + 1) ** early
+    shares = _shares(samples, early)
     rows, found, taken = _march(heat, body, start_c, stays, shares, cells, tolerance_k, longest_s)
     size_m, (_, volumes) = body.size_m, _geometry(body.shape, cells)
     taken /= heat.density_kg_m3 * size_m * volumes.sum() * 1000
@@ -335,7 +343,7 @@ def minutes_to(
     surroundings = (stay.above.temperature_c + stay.below.temperature_c) / 2
     if abs(mean - target_c) < 1e-9 or (mean - target_c) * (surroundings - mean) > 0:
         return 0.0
-    shares = np.linspace(0.0, 1.0, FINE + 1) ** FINE_EARLY
+    shares = _shares(FINE, FINE_EARLY)
     _, found, _ = _march(heat, body, start_c, (stay,), shares, CELLS, TOLERANCE_K, np.inf)
     volumes = _geometry(body.shape, CELLS)[1]
     means = np.maximum(found[0], FROZEN_C) @ (volumes / volumes.sum())

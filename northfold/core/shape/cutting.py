@@ -387,13 +387,13 @@ def cut_from_sheets(
         return one_sheet(outline, pieces, size_mm, width, web_mm, edge_mm, length)
 
     def fits(pieces: int) -> bool:
-        try:
-            return bool(layouts(outline, pieces, size_mm, width, web_mm, length))
-        except TooWide:
-            return False
+        ways = _WAYS[outline](pieces, (size_mm[0], size_mm[-1]), web_mm, width)
+        return any(each.length_mm <= length + SAME_MM for each in ways)
 
     best(1)  # says so where not even one fits
-    low, high = 1, count  # the most pieces that one sheet holds, by halving
+    low, high = 1, count  # the most pieces that one sheet holds: all of them, or by halving
+    if fits(count):
+        low = count
     while low < high:
         middle = (low + high + 1) // 2
         low, high = (middle, high) if fits(middle) else (low, middle - 1)

@@ -58,7 +58,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
         stay = freezer.stay(wait_min, dough.room_c)
         firm_min = firm_after_min(trace, dough.sheet, dough.heat.density_kg_m3, stay)
         if firm_min is not None and firm_min <= wait_min:
-            pull = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[-1].total
+            pull = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[1].total
             takes: Take = ((step_keys.CHILL, "place", freezer.key), (step_keys.CHILL, "minutes", f"{wait_min:g}"))
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)
     if dough.is_blind and not weighted:
@@ -67,7 +67,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
         if route.answer("weights") == "frozen":
             # With weights it is chilled in the fridge, not frozen, as the plan then has it.
             trace = dough.sheet_in(dough.setting.cold_place(), wait_min)
-            pull, firm = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[-1].total, False
+            pull, firm = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[1].total, False
         takes = answered("weights", "weighted")
         add("weights", "bake it with weights", pull, hold, "paper and pulses", takes, firm=firm)
     if dough.is_blind and not docked:

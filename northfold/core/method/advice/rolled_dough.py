@@ -123,7 +123,7 @@ class RolledDough:
     def pull_after(self, key: str) -> Pull:
         """The pull at the end of a traced step, in its two parts."""
         each = self.traced(key)
-        return rest_along(each.pull_from, each.trace)[-1]
+        return rest_along(each.pull_from, each.trace)[1]
 
     def pull_after_longer(self, key: str, minutes: float) -> Pull:
         """The pull if the sheet stays so much longer where it is. [min]"""

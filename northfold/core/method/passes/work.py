@@ -203,7 +203,7 @@ def _pull_at_the_oven(work: Work, piece: Piece) -> Pull:
             pull = pull.plus(gluten * (rolling_pull(each.worked_from_mm, to_mm) + each.fold_pull))
         elif each.key == step_keys.PRESS:
             pull = pull.plus(gluten * PRESSING_PULL)
-        pull = rest_along(pull, each.trace)[-1]
+        pull = rest_along(pull, each.trace)[1]
     return pull
 
 

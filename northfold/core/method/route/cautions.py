@@ -87,11 +87,17 @@ def circumstances(
     return frozenset({manner.mixing.key, *(word for word, holds in found.items() if holds)})
 
 
+@cache
+def _cautions_at(step_key: str, *, is_first_bake: bool) -> tuple[Caution, ...]:
+    """Those that may stand at a step."""
+    return tuple(each for each in cautions() if each.is_at(step_key, is_first_bake=is_first_bake))
+
+
 def caution_of(step_key: str, holds: frozenset[str], figures: dict[str, str], *, is_first_bake: bool = False) -> str:
     """All that is said of a step, where `holds` are the circumstances; its figures filled in."""
     said = [
         each.text.format(**figures)
-        for each in cautions()
-        if each.is_at(step_key, is_first_bake=is_first_bake) and each.when <= holds and not each.unless & holds
+        for each in _cautions_at(step_key, is_first_bake=is_first_bake)
+        if each.when <= holds and not each.unless & holds
     ]
     return " ".join(said)

@@ -328,20 +328,20 @@ class Dough:
         In another shape than before it starts from its mean.
         """
         trace = conduct(self.heat, body, self.starts_from(body), stay)
-        pulls, drunk = rest_along(self.pull, trace), drunk_along(self.drink_min, self.drunk, trace)
+        (pulls, left), drunk = rest_along(self.pull, trace), drunk_along(self.drink_min, self.drunk, trace)
         worked, self.worked = self.worked, WorkedTo()
         found = TracedStep(
             key,
             name,
             trace,
-            tuple(p.total for p in pulls),
+            pulls,
             drunk,
             self.pull,
             worked.from_mm,
             worked.to_mm,
             worked.fold_pull,
         )
-        self.body, self.profile_c, self.mean_c, self.pull = body, trace.profile_c, trace.mean_c[-1], pulls[-1]
+        self.body, self.profile_c, self.mean_c, self.pull = body, trace.profile_c, trace.mean_c[-1], left
         self.drunk = drunk[-1]
         return found
 

@@ -34,13 +34,13 @@ def falls_to(threshold: float, minutes: Sequence[float], values: Sequence[float]
 def pull_before_rolling(pull: Pull, adds: float, trace: Trace) -> Ask:
     """Until the pull that mixing left and what rolling adds [pull units] stay under spring-back."""
     words = f"rolling adds {adds:.0f}; it springs back above {SPRING_BACK:.0f}"
-    held = [each.total for each in rest_along(pull, trace)]
+    held, _ = rest_along(pull, trace)
     return Ask(PULL, falls_to(SPRING_BACK - adds, trace.minutes, held), words)
 
 
 def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float, *, worth_pct: float = WORTH_PCT) -> Ask:
     """Until ten more minutes save less shrink than is worth them. [% of flour, share, % of length]"""
-    held = [each.total for each in rest_along(pull, trace)]
+    held, _ = rest_along(pull, trace)
     later = np.interp(np.asarray(trace.minutes) + WORTH_MIN, trace.minutes, held)
     saves = [
         oven_shrink(true_water, now, hold) - oven_shrink(true_water, float(then), hold)
