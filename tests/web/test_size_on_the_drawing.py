@@ -129,3 +129,32 @@ def test_one_control_a_row_in_the_cold_store(sign_in, head, pantry):
     row = re.search(r"<tbody>.*?</tbody>", page, re.DOTALL)[0]
     outside = re.sub(r"<form.*?</form>", "", row, flags=re.DOTALL)
     assert outside.count("<summary>") == 1 and "<button" not in outside and "<input" not in outside
+
+
+def test_a_card_is_kept_as_long_as_it_shows_the_same(monkeypatch):
+    from northfold.web.kept import Kept
+
+    drawn = []
+
+    def draw(text):
+        return lambda: drawn.append(text) or text
+
+    kept = Kept(2)
+    assert [kept.get(key, draw(f"{key}{n}")) for n, key in enumerate("aab")] == ["a0", "a0", "b2"]
+    assert kept.get("c", draw("c")) == "c"  # a was asked for longest ago, and goes
+    assert (kept.get("b", draw("b again")), kept.get("a", draw("a again"))) == ("b2", "a again")
+    assert drawn == ["a0", "b2", "c", "a again"]
+
+
+def test_a_kept_card_follows_its_tin_its_pieces_and_its_errors(sign_in, make):
+    client, address = sign_in("head"), f"/makes/{make.pk}/size/"
+    was = make.items.get().tin.name
+    assert was in client.get(address).content.decode()
+    Tin.objects.filter(name=was).update(name="Brass ring")
+    page = client.get(address).content.decode()
+    assert "Brass ring" in page and was not in page
+    wrong = client.post(address, sent(make, thickness_mm="900")).content.decode()
+    assert 'value="900"' in wrong and "A thickness of 900" in wrong
+    assert 'value="900"' not in client.get(address).content.decode()
+    make.items.update(thickness_mm=4.0)
+    assert "dough 4 mm thick" in " ".join(client.get(address).content.decode().split())

@@ -10,8 +10,10 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import get_template
 from django.urls import reverse
 from django.utils import timezone
+from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
@@ -48,6 +50,7 @@ from northfold.makes.queries import MakeThread, thread_of
 from northfold.makes.said import said_of
 from northfold.stock.models import Lot
 from northfold.stock.queries import cold_places, eggs_at_hand, of_formula, taken_for, thaw_by
+from northfold.web.kept import Kept
 from northfold.web.links import row_id
 from northfold.web.panels import Face, Thread
 from northfold.web.permissions import needs
@@ -146,45 +149,77 @@ def _glance(plan: Plan) -> Glance | None:
     return Glance(holds, f"{' and '.join(weights)} g each", total, (total or 0.0) / max(1, pieces), cost.unpriced)
 
 
-def _size_context(thread: MakeThread, whole: Any, items: Any, before: dict[str, str] | None = None) -> dict[str, Any]:
-    plan = thread.plan
-    fillings = [item.filling for item in thread.make.items.all()]
+# A piece, what its filling is called, what is told of it.
+Told = tuple[Piece, str, tuple[str, ...]]
+# Cards of the pieces as they were drawn: an edit of one of several moves one.
+_CARDS = Kept(256)
+
+
+def _drawing(piece: Piece, filling: str, told: tuple[str, ...], gluten: float) -> Drawing:
+    """Everything shown of one kind of piece, with what is told of it."""
+    return Drawing(
+        piece=piece,
+        section=section(piece) if piece.item.tin.is_vessel else None,
+        flat=None if piece.item.tin.is_vessel else flat_section(piece),
+        blank=blank_from_above(piece),
+        sheets=tuple(_sheets(piece, gluten)),
+        portion=portion(piece),
+        remarks=told,
+        filling=filling,
+    )
+
+
+def _card(item: ItemForm, number: int, many: int, drawn: Told | None, plan: Plan) -> SafeString:
+    """The fields of some pieces on their drawing."""
+    density = _density(plan)
+    shown = tuple((name, str(item[name].value())) for name in item.fields)
+    rack, errors = tuple(item.fields["tin"].choices), item.errors.as_json() if item.errors else ""
+
+    def draw() -> SafeString:
+        picture = vars(_drawing(*drawn, plan.gluten)) if drawn else {}
+        context = {"item": item, "number": number, "many": many, "density": density, **picture}
+        return get_template("makes/_size_card.html").render(context)
+
+    return _CARDS.get((item.prefix, number, many, shown, errors, rack, drawn, plan.gluten, density), draw)
+
+
+def _density(plan: Plan) -> float:
+    """Of the dough; 0 without one. [g/ml]"""
+    return (plan.density_kg_m3 or 0.0) / 1000
+
+
+def _size_context(
+    thread: MakeThread, whole: MakeForm, items: list[ItemForm], before: dict[str, str] | None = None
+) -> dict[str, Any]:
+    plan, make = thread.plan, thread.make
+    fillings = [item.filling for item in make.items.all()]
     setting, short = plan.inputs.setting, tins_short(plan.inputs.items)
-    pictures = [
-        Drawing(
-            piece=piece,
-            section=section(piece) if piece.item.tin.is_vessel else None,
-            flat=None if piece.item.tin.is_vessel else flat_section(piece),
-            blank=blank_from_above(piece),
-            sheets=tuple(_sheets(piece, plan.gluten)),
-            portion=portion(piece),
-            remarks=(
-                *remarks(piece, setting.sheet_mm, setting.tray_mm),
-                *(short[key].says for key in [piece.item.tin.key] if key in short),
-            ),
-            filling=filling,
-        )
-        for piece, filling in zip_longest(plan.pieces, fillings[: len(plan.pieces)], fillvalue="")
-    ]
+    drawn = []
+    for piece, filling in zip_longest(plan.pieces, fillings[: len(plan.pieces)], fillvalue=""):
+        told = remarks(piece, setting.sheet_mm, setting.tray_mm)
+        told = (*told, *(short[key].says for key in [piece.item.tin.key] if key in short))
+        drawn.append((piece, filling, told))
+    rows = list(zip_longest(items, drawn[: len(items)]))
     return {
         **strip(thread, "size", before),
+        # The page asks for one of them.
+        "cards": lambda: [_card(item, n, len(rows), each, plan) for n, (item, each) in enumerate(rows, 1)],
+        "pictures": lambda: [_drawing(*each, plan.gluten) for each in drawn],
         "whole": whole,
         "items": items,
-        "pictures": pictures,
-        "cards": list(zip_longest(items, pictures[: len(items)])),
         "glance": _glance(plan),
         "currency": currency(),
-        "density": (plan.density_kg_m3 or 0) / 1000,
+        "density": _density(plan),
         "lines": queries.weigh_lines(plan),
         "has_eggs": plan.eggs is not None and bool(plan.eggs.left),
         "notes": scale_notes(plan),
-        "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
+        "leftovers": leftovers.leftovers(make, plan) if plan.dough_g else [],
         "places": cold_places(),
         **_at_hand(thread),
         "now": timezone.now(),
-        "said": said_of(thread.make, plan, "size", reverse("makes:size", args=[thread.make.pk])),
+        "said": said_of(make, plan, "size", reverse("makes:size", args=[make.pk])),
         "said_stage": "size",
-        "thaw_by": thaw_by(plan.clock.start_at if plan.clock else thread.make.due_at),
+        "thaw_by": thaw_by(plan.clock.start_at if plan.clock else make.due_at),
     }
 
 
