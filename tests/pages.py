@@ -22,7 +22,7 @@ LISTS = ("/", "/?state=finished", "/?order=name", "/?order=-due", "/?q=tart", "/
 _HIDDEN = re.compile(r"<(script|style|head)\b.*?</\1>|<!--.*?-->", re.DOTALL)
 _VALUES = re.compile(r'<input\b[^>]*?\bvalue="([^"]*)"[^>]*>')
 # What is another on every page: the seals of forms, the marks of taps, the sums of parts.
-_SEAL = re.compile(r'name="(?:csrfmiddlewaretoken|client_id)" value="[^"]*"|data-sum="[^"]*"')
+_SEAL = re.compile(r'name="(?:csrfmiddlewaretoken|client_id)"\s+value="[^"]*"|data-sum="[^"]*"')
 _FIGURE = re.compile(r"[−-]?\d[\d,.:]*\d|\d")
 
 

@@ -160,3 +160,13 @@ def test_creases_of_the_pleat_lean_in_turn():
     stages = len(panels._panels)
     assert 72 + stages * PANEL_WIDTH + 7 <= 1280
     assert 72 + 3 * PANEL_WIDTH + (stages - 3) * TIGHT_WIDTH <= 1024
+
+
+def test_no_line_of_a_template_is_longer_than_the_code():
+    long = [
+        f"{page.name}:{number}"
+        for page in Path("northfold").rglob("templates/**/*.html")
+        for number, line in enumerate(page.read_text().split("\n"), 1)
+        if len(line) > 120
+    ]
+    assert long == []

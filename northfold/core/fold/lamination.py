@@ -213,8 +213,11 @@ def laminate(inputs: FoldInputs) -> Lamination:
 
     Notes
     -----
-    A fold by n multiplies the enclosed layers by n; film = sheet × volume share ÷ count. Source: North Fold reference
-    table.
+    A fold by n multiplies the enclosed layers by n; film = sheet × volume share ÷ count, [1]_.
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     if inputs.start not in starts():
         raise CannotFold(f"There is no lock-in “{inputs.start}”: choose one of {', '.join(starts())}.")

@@ -84,6 +84,10 @@ def rest_along(pull: Pull, trace: Trace) -> tuple[tuple[float, ...], Pull]:
     -------
     tuple
         All that is held at each minute, the first as it began; and what is left at the end, in its two parts.
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     counted = slowed_minutes(trace)
     fast, slow = pull.fast * np.exp(-counted / FAST_MIN), pull.slow * np.exp(-counted / SLOW_MIN)
@@ -113,6 +117,10 @@ def gluten_factor(lines: Sequence[DoughLine], ratio: Ratio, coating: float) -> f
     clamp((p − 6)/5, 0.2, 1.6) × clamp(true water ÷ 45, 0.25, 1.3) × (1 − 0.45 × min(1, true fat ÷ 80) × coating), p
     the protein that builds gluten in percent of flour, starch and nut meal together; × 0.9 with acid lines over 0.5 %
     of flour or alcohol over 3 %. The fat bound in ground nuts coats nothing (assumption).
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     meal = [line for line in lines if counts_as(line.ingredient, starch_is_flour=True) == "flour"]
     weight = sum(line.grams for line in meal)
@@ -168,6 +176,10 @@ def oven_shrink(true_water: float, pull: float, hold: float, *, frozen: bool = F
     ------
     OutsideRange
         If the pull is below 0.
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     if pull < 0:
         raise OutsideRange("A pull of", pull, 0, 1000)

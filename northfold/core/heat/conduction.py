@@ -239,6 +239,10 @@ def through(
     One-dimensional conduction by finite volumes with implicit, adaptive steps of second order, see `march`. The surface
     temperature follows from film and half a cell in series. Below −2 °C the piece is frozen and the trace stays there;
     how long it thaws is not what the next stay tells.
+
+    References
+    ----------
+    .. [1] Choi and Okos (1986), for the properties in `DoughHeat`; films: North Fold reference table.
     """
     shares = _shares(samples, early)
     rows, found, taken = _march(heat, body, start_c, stays, shares, cells, tolerance_k, longest_s)

@@ -81,6 +81,11 @@ def dough_heat(parts: tuple[tuple[Ingredient, float], ...], *, porosity: float =
     ------
     OutsideRange
         If nothing has a mass.
+
+    References
+    ----------
+    .. [1] Choi and Okos (1986), for all but the melting of fat.
+    .. [2] North Fold reference table.
     """
     composition: Composition = dough_composition(parts)
     whole = sum(grams for _, grams in parts)

@@ -29,6 +29,10 @@ def plateau_min(body: Body, density_kg_m3: float, stay: Stay) -> float | None:
     Notes
     -----
     For sheets up to a few millimetres, whose middle is nearly as cold as their faces (assumption).
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     drive_w_m2 = sum(face.film_w_m2_k * (FIRM_AT_C - face.temperature_c) for face in (stay.above, stay.below))
     if drive_w_m2 <= 0:

@@ -220,6 +220,10 @@ def mixing_temperature(
     ------
     OutsideRange
         If a temperature is beyond −20 to 105 °C or the ice below 0 g.
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     if ice_g < 0:
         raise OutsideRange("Ice of", ice_g, 0, 100_000, "g")

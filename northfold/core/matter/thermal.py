@@ -104,7 +104,7 @@ def dough_density(composition: Composition, *, temperature_c: float = WORKING_C,
     temperature_c : float
         Between −20 and 105. [°C]
     porosity : float
-        Share of air by volume, 0 to below 1.
+        Of air by volume, 0 to below 1. [share]
 
     Returns
     -------
@@ -118,7 +118,11 @@ def dough_density(composition: Composition, *, temperature_c: float = WORKING_C,
 
     Notes
     -----
-    1/Σ(x/ρ) × (1 − porosity), after Choi and Okos (1986), with fibre counted as carbohydrate.
+    1/Σ(x/ρ) × (1 − porosity), [1]_, with fibre counted as carbohydrate.
+
+    References
+    ----------
+    .. [1] Choi and Okos (1986).
     """
     _check(temperature_c)
     if not 0 <= porosity < 1:
@@ -129,9 +133,28 @@ def dough_density(composition: Composition, *, temperature_c: float = WORKING_C,
 
 def specific_heat(composition: Composition, temperature_c: float = WORKING_C) -> float:
     """
-    Specific heat without the melting of fat. [kJ/(kg K)]
+    Specific heat without the melting of fat.
 
-    Mass fractions [g/g] at −20 to 105 °C; Choi and Okos (1986): Σ x cp.
+    Parameters
+    ----------
+    composition : Composition
+        Mass fractions. [g/g]
+    temperature_c : float
+        −20 to 105. [°C]
+
+    Returns
+    -------
+    float
+        Σ x cp, [1]_. [kJ/(kg K)]
+
+    Raises
+    ------
+    OutsideRange
+        For temperatures beyond those.
+
+    References
+    ----------
+    .. [1] Choi and Okos (1986).
     """
     _check(temperature_c)
     return float(sum(getattr(composition, key) * _property(_SPECIFIC_HEAT, key, temperature_c) for key in PARTS))
@@ -139,9 +162,28 @@ def specific_heat(composition: Composition, temperature_c: float = WORKING_C) ->
 
 def conductivity(composition: Composition, temperature_c: float = WORKING_C) -> float:
     """
-    Thermal conductivity. [W/(m K)]
+    Thermal conductivity.
 
-    Mass fractions [g/g] at −20 to 105 °C; Choi and Okos (1986), volume fractions in parallel, no porosity term.
+    Parameters
+    ----------
+    composition : Composition
+        Mass fractions. [g/g]
+    temperature_c : float
+        −20 to 105. [°C]
+
+    Returns
+    -------
+    float
+        Volume fractions in parallel, without a term for pores, [1]_. [W/(m K)]
+
+    Raises
+    ------
+    OutsideRange
+        For temperatures beyond those.
+
+    References
+    ----------
+    .. [1] Choi and Okos (1986).
     """
     _check(temperature_c)
     volumes: dict[str, float] = {
@@ -153,9 +195,28 @@ def conductivity(composition: Composition, temperature_c: float = WORKING_C) -> 
 
 def enthalpy(composition: Composition, temperature_c: float) -> float:
     """
-    Heat to bring a composition from 0 °C to a temperature, without the melting of fat. [kJ/kg]
+    Heat to bring a composition from 0 °C to a temperature, without the melting of fat.
 
-    Mass fractions [g/g] of any sum; −20 to 105 °C. The integral of `specific_heat`.
+    Parameters
+    ----------
+    composition : Composition
+        Mass fractions of any sum. [g/g]
+    temperature_c : float
+        −20 to 105. [°C]
+
+    Returns
+    -------
+    float
+        The integral of `specific_heat`, [1]_. [kJ/kg]
+
+    Raises
+    ------
+    OutsideRange
+        For temperatures beyond those.
+
+    References
+    ----------
+    .. [1] Choi and Okos (1986).
     """
     _check(temperature_c)
     a, b, c = heat_polynomial(composition)

@@ -403,6 +403,10 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
     to mm: a case trimmed flush stands that much proud of the tin; an overhang already is the allowance. A lid is
     the arc over the heap and its edge on both sides; a strip goes round the rim with 10 mm to overlap; pressed in,
     the dough takes base and walls and leaves nothing.
+
+    References
+    ----------
+    .. [1] North Fold reference table.
     """
     check_item(item)
     if not 0 <= shrink_pct <= 50:

@@ -32,3 +32,12 @@ def _words(fact: Fact) -> str:
 def told(facts: Sequence[Fact]) -> str:
     """What a line tells of the method: oven 190 °C, 18 min."""
     return ", ".join(_words(fact) for fact in facts)
+
+
+@register.filter
+def paste_example(rows: object) -> str:
+    """What the field for a recipe shows while it is empty: a whole one, or one line more."""
+    if rows:
+        return "Type or paste a line: 30 g icing sugar"
+    lines = ("420 g plain flour", "280 g cold unsalted butter, diced", "140 g cold water", "7 g fine salt")
+    return "\n".join(("Paste a recipe, or type it line by line:", "", *lines))

@@ -62,7 +62,7 @@ def read_out_of(
     room_c : float
         What the crumb was reckoned in. [°C]
     strength : float
-        G of the dough as it is mixed, see `gluten_factor`; 0 without gluten.
+        G of the dough as it is mixed, see `gluten_factor`; 0 without gluten. [factor]
     mixing : Mixing or None
         Its temperatures; None where no crumb is made.
     judged_as : str
