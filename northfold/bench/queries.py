@@ -105,12 +105,9 @@ class WeighLine:
 
 def other_waits(make: Make) -> list[OtherWait]:
     """Waits of other makes, the one that ends first at the top."""
-    found = [
-        OtherWait(run, run.progress.current)
-        for run in runs()
-        if run.make.pk != make.pk and run.progress.current is not None and run.progress.current.ends_at is not None
-    ]
-    return sorted(found, key=lambda other: other.state.ends_at)
+    under_way = ((run, run.progress.current) for run in runs() if run.make.pk != make.pk)
+    found = [(state.ends_at, OtherWait(run, state)) for run, state in under_way if state and state.ends_at]
+    return [other for _, other in sorted(found, key=lambda each: each[0])]
 
 
 def weigh_lines(run: Run) -> list[WeighLine]:

@@ -33,7 +33,9 @@ def _bars(run: Run, now: datetime) -> tuple[Bar, ...]:
         else:
             start = max(now, over + timedelta(minutes=step.start_min - planned))
             hands_end = start + timedelta(minutes=step.hands_min)
-            end = state.ends_at if state.goes_on(now) else hands_end + timedelta(minutes=step.wait_min)
+            end = (
+                state.ends_at if state.ends_at and state.goes_on(now) else hands_end + timedelta(minutes=step.wait_min)
+            )
         found += bars_of_step(step, start, hands_end, end, is_now=state.is_now)
     return tuple(found)
 
@@ -51,7 +53,7 @@ def bars(now: datetime) -> Iterable[Lane]:
         words = "finish it, and write down the result"
         if current is not None:
             waits = current.ends_at is not None and current.ends_at > now
-            next_at = current.ends_at if waits else now
+            next_at = (current.ends_at or now) if waits else now
             words = f"{current.step.name}: {said(current, now)}"
             if waits:
                 place = f" in {current.step.place}" if current.step.place else ""
@@ -98,8 +100,8 @@ def _row(clash: Clash) -> CardRow:
         )
     else:
         named = list(dict.fromkeys(f"{use.name}, {use.what}" for use in clash.uses))
-        others = [f"{len(named) - NAMED} more"] if len(named) > NAMED else []
-        what = f"Hands for {' and '.join([*named[:NAMED], *others])}"
+        more = [f"{len(named) - NAMED} more"] if len(named) > NAMED else []
+        what = f"Hands for {' and '.join([*named[:NAMED], *more])}"
     move = clash.move
     remedy = "No start within four hours frees it: give one of them another hour, or another oven."
     if not clash.is_searched:

@@ -5,7 +5,7 @@ from typing import Any
 from uuid import uuid4
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -20,11 +20,12 @@ from northfold.web.inputs import plain_text, read_json
 from northfold.web.last_time import last_time
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 
 MOODS = ("dark", "light")
 
 
-def _context(request: HttpRequest, make: Make) -> dict[str, Any]:
+def _context(request: SignedIn, make: Make) -> dict[str, Any]:
     """A running make, its steps and the other waits; the clock that all times are counted by."""
     run = queries.run_of(make)
     now = queries.now()
@@ -55,7 +56,7 @@ def _weighs(run: queries.Run) -> bool:
     return run.progress.current is not None and run.progress.current.step.key == step_keys.WEIGH
 
 
-def _mood(request: HttpRequest) -> str:
+def _mood(request: SignedIn) -> str:
     mood = request.COOKIES.get("bench_mood", "")
     return mood if mood in MOODS else MOODS[0]
 
@@ -67,7 +68,7 @@ def _stamped(response: HttpResponse) -> HttpResponse:
     return response
 
 
-def run(request: HttpRequest, pk: int) -> HttpResponse:
+def run(request: SignedIn, pk: int) -> HttpResponse:
     """The bench of a make. One that has not started offers to start; a finished one tells how it went."""
     make = queries.make_at_bench(pk)
     if make.state != Make.State.STARTED:
@@ -78,7 +79,7 @@ def run(request: HttpRequest, pk: int) -> HttpResponse:
     return _stamped(render(request, template, _context(request, make)))
 
 
-def state(request: HttpRequest, pk: int) -> HttpResponse:
+def state(request: SignedIn, pk: int) -> HttpResponse:
     """Nothing new since `seq` (204), or the bench as it stands now."""
     make = queries.make_at_bench(pk)
     if request.GET.get("seq") == str(queries.newest_seq(make)):
@@ -88,7 +89,7 @@ def state(request: HttpRequest, pk: int) -> HttpResponse:
     return _stamped(render(request, "bench/_bench.html", _context(request, make)))
 
 
-def _sent(request: HttpRequest) -> dict[str, Any]:
+def _sent(request: SignedIn) -> dict[str, Any]:
     """What was tapped: from the script as JSON, or from a plain form."""
     if request.content_type == "application/json":
         return read_json(request.body) or {}
@@ -105,7 +106,7 @@ def _tapped_at(sent: dict[str, Any]) -> datetime | None:
 
 @require_POST
 @needs("edit_makes")
-def record(request: HttpRequest, pk: int) -> HttpResponse:
+def record(request: SignedIn, pk: int) -> HttpResponse:
     """
     Take one tap. A script is answered in JSON, a plain form goes back to the bench.
 
@@ -140,7 +141,7 @@ def record(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def finish(request: HttpRequest, pk: int) -> HttpResponse:
+def finish(request: SignedIn, pk: int) -> HttpResponse:
     make = queries.make_at_bench(pk)
     if make.state == Make.State.FINISHED:
         messages.info(request, f"{make.formula_version.formula} is finished already; nothing changed.")
@@ -155,7 +156,7 @@ def finish(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def mood(request: HttpRequest) -> HttpResponse:
+def mood(request: SignedIn) -> HttpResponse:
     """Dark or light, for this device."""
     wanted = request.POST.get("mood", "")
     make = row_id(request.POST.get("make", ""))

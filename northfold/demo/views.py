@@ -3,7 +3,7 @@
 from django.contrib import messages
 from django.contrib.auth import get_user_model
 from django.contrib.auth.decorators import login_not_required
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import redirect
 from django.views.decorators.http import require_POST
 
@@ -12,11 +12,12 @@ from northfold.kitchen.views import start_page
 from northfold.web.accounts import first_code
 from northfold.web.accounts.entering import enter
 from northfold.web.forms import FirstCodeForm
+from northfold.web.requests import SignedIn
 
 
 @login_not_required
 @require_POST
-def start(request: HttpRequest) -> HttpResponse:
+def start(request: SignedIn) -> HttpResponse:
     """
     Build Gannet Row and sign in as its head. Once anybody has an account, this does not exist.
 

@@ -6,10 +6,11 @@ from django.http import QueryDict
 
 from northfold.core.method.choices.schools import questions
 from northfold.dough import editing
+from northfold.dough.rows import Payload
 from northfold.web.inputs import read_json
 
 
-def payload_from(post: QueryDict, before: editing.Payload) -> editing.Payload:
+def payload_from(post: QueryDict, before: Payload) -> Payload:
     """The payload as the desk's fields now say it; lines keep what has no field of its own."""
     lines = []
     for line in before["lines"]:
@@ -51,7 +52,7 @@ def act_from(post: QueryDict) -> list[str]:
     return post.get("act", "").split(":", 2)
 
 
-def payload_of_text(stored: Any) -> editing.Payload | None:
+def payload_of_text(stored: Any) -> Payload | None:
     """A payload that was carried through the page as JSON; None where it is not one."""
     raw = read_json(stored)
     return None if raw is None else editing.clean_payload(raw)

@@ -33,7 +33,7 @@ class Formula(Named, Binned):
 
     @property
     def newest(self) -> "FormulaVersion":
-        return self.versions.order_by("-n").first()
+        return self.versions.latest("n")
 
     @property
     def all_versions(self) -> "models.QuerySet[FormulaVersion]":

@@ -146,7 +146,7 @@ class BookPage:
     """One page of the book: its formulas by family, and where it stands among the pages."""
 
     groups: list[FamilyGroup]
-    page: Page
+    page: "Page[Any]"
 
 
 def book(
@@ -206,9 +206,9 @@ class Moved:
         return self.version.n + 1
 
 
-def moved_by(ingredient: KitchenIngredient, page: str | None = None) -> tuple[list[Moved], Page]:
+def moved_by(ingredient: KitchenIngredient, page: str | None = None) -> tuple[list[Moved], "Page[Any]"]:
     """Kept formulas whose newest version was weighed with an older revision of this ingredient, a page of them."""
-    current = ingredient.revisions.select_related("ingredient").first()
+    current = ingredient.revisions.select_related("ingredient").latest("pk")
     older = Line.objects.filter(ingredient_revision__ingredient=ingredient).exclude(ingredient_revision=current)
     newest = FormulaVersion.objects.filter(
         facts__is_newest=True, formula__binned_at=None, pk__in=older.values("version")

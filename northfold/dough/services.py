@@ -10,6 +10,7 @@ from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
 from northfold.dough.queries import desk_of, holds, revisions_for, tagged
+from northfold.dough.rows import Desk, Payload
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.services import kitchen
 from northfold.web.models import User
@@ -19,8 +20,8 @@ from northfold.web.models import User
 class StaleEdit(Exception):
     """Somebody, or another tab, was here first. Holds both texts, so that nothing is lost."""
 
-    mine: editing.Payload
-    theirs: editing.Payload
+    mine: Payload
+    theirs: Payload
     why: str
 
 
@@ -57,7 +58,7 @@ def _begin_draft(user: User, formula: Formula | None) -> Draft:
     return draft
 
 
-def _checked(user: User, formula: Formula | None, edit_no: int, mine: editing.Payload) -> Draft:
+def _checked(user: User, formula: Formula | None, edit_no: int, mine: Payload) -> Draft:
     """The draft, if it is still what this edit was made on; else StaleEdit."""
     draft = open_draft(user, formula)
     if draft.edit_no != edit_no and draft.payload != mine:  # the same text twice is no conflict
@@ -70,7 +71,7 @@ def _checked(user: User, formula: Formula | None, edit_no: int, mine: editing.Pa
 
 
 @transaction.atomic
-def edit_draft(user: User, formula: Formula | None, edit_no: int, payload: editing.Payload) -> Draft:
+def edit_draft(user: User, formula: Formula | None, edit_no: int, payload: Payload) -> Draft:
     """Keep what an editor typed. Raises StaleEdit where the draft, or the newest version, has moved on."""
     draft = _checked(user, formula, edit_no, payload)
     if payload != draft.payload:
@@ -81,7 +82,7 @@ def edit_draft(user: User, formula: Formula | None, edit_no: int, payload: editi
 
 
 @transaction.atomic
-def resolve_stale(user: User, formula: Formula | None, payload: editing.Payload | None) -> Draft:
+def resolve_stale(user: User, formula: Formula | None, payload: Payload | None) -> Draft:
     """After a stale edit: go on with `payload` on top of the newest version, or, with None, with what is there."""
     draft = open_draft(user, formula)
     newest = formula.newest if formula else None
@@ -96,7 +97,7 @@ def resolve_stale(user: User, formula: Formula | None, payload: editing.Payload 
 
 
 @transaction.atomic
-def discard_draft(user: User, formula: Formula | None) -> editing.Payload:
+def discard_draft(user: User, formula: Formula | None) -> Payload:
     """Throw away what is not saved; answers it, so that it can be put back."""
     draft = open_draft(user, formula)
     thrown = draft.payload
@@ -108,7 +109,7 @@ def discard_draft(user: User, formula: Formula | None) -> editing.Payload:
     return thrown
 
 
-def _ready(draft: Draft) -> editing.Desk:
+def _ready(draft: Draft) -> Desk:
     payload = draft.payload
     desk = desk_of(payload, draft.base_version)
     if not payload["name"]:
@@ -233,7 +234,7 @@ def renew_facts(**_: object) -> int:
 def renew_version(user: User, formula: Formula, ingredient: Ingredient) -> FormulaVersion:
     """The next version of a formula: the same lines, with what is known of one ingredient now."""
     base = formula.newest
-    current = ingredient.revisions.first()
+    current = ingredient.revisions.latest("pk")
     version = FormulaVersion.objects.create(
         formula=formula, n=base.n + 1, parent=base, author=user, source_text=base.source_text, payload=base.payload,
         schools=base.schools,

@@ -43,9 +43,10 @@ def asked(post: QueryDict, desk: Desk, shelf: Mapping[str, Ingredient]) -> Swap:
         return free_of(lines, diet, shelf, base or "rice", binder or "psyllium")
     ids = [row.id for row in desk.counted]
     to = shelf.get(post.get("swap-to", ""))
-    if post.get("swap-line") not in ids or to is None:
+    line = post.get("swap-line", "")
+    if line not in ids or to is None:
         raise CannotSwap("Choose the line to swap and what to put in its place.")
-    number = ids.index(post["swap-line"])
+    number = ids.index(line)
     share = read_typed(post.get("swap-share", "100"), "%", what="percentage", example="100") / 100
     swap = swap_flour if lines[number].ingredient.role == "flour" else swap_fat
     return swap(lines, number, to, shelf, share)

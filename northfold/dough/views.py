@@ -5,7 +5,7 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -19,15 +19,17 @@ from northfold.core.matter import ALLERGENS
 from northfold.dough import editing, queries, services, swapping
 from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
 from northfold.dough.models import Draft, Formula, FormulaVersion
+from northfold.dough.rows import Payload
 from northfold.dough.services import StaleEdit
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.queries import shelf
 from northfold.web.links import way_back
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
 
 
-def book(request: HttpRequest) -> HttpResponse:
+def book(request: SignedIn) -> HttpResponse:
     search, order = request.GET.get("q", "").strip()[:80], request.GET.get("order", "name")
     names = ("family", "without", "fat", "tag", "page")
     family, without, fat, tag, page = (request.GET.get(name, "")[:80] for name in names)
@@ -81,14 +83,14 @@ def _formula(pk: int) -> Formula | None:
 
 
 @needs("edit_formulas")
-def new(request: HttpRequest) -> HttpResponse:
+def new(request: SignedIn) -> HttpResponse:
     draft = services.open_draft(request.user, None)
     return render(request, "dough/formula.html", desk_context(draft, formula=None, **_urls(None)))
 
 
-def formula(request: HttpRequest, pk: int) -> HttpResponse:
+def formula(request: SignedIn, pk: int) -> HttpResponse:
     found = _formula(pk)
-    if not pk:
+    if not pk or found is None:
         return redirect("dough:new")
     if request.user.may("edit_formulas"):
         context = desk_context(services.open_draft(request.user, found), formula=found, **_urls(found))
@@ -96,12 +98,12 @@ def formula(request: HttpRequest, pk: int) -> HttpResponse:
     return _read_only(request, found.newest)
 
 
-def version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+def version(request: SignedIn, pk: int, n: int) -> HttpResponse:
     """One saved version, as it was saved."""
     return _read_only(request, get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n))
 
 
-def _read_only(request: HttpRequest, shown: FormulaVersion) -> HttpResponse:
+def _read_only(request: SignedIn, shown: FormulaVersion) -> HttpResponse:
     desk = queries.desk_of(shown.payload, shown)
     other = queries.to_compare(shown)
     context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True, "other": other}
@@ -113,7 +115,7 @@ def _read_only(request: HttpRequest, shown: FormulaVersion) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def restore_version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+def restore_version(request: SignedIn, pk: int, n: int) -> HttpResponse:
     """Begin again from an older version: its lines come into the draft."""
     old = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=_formula(pk), n=n)
     services.restore_version(request.user, old)
@@ -121,7 +123,7 @@ def restore_version(request: HttpRequest, pk: int, n: int) -> HttpResponse:
     return redirect("dough:formula", pk)
 
 
-def using(request: HttpRequest, ingredient: int) -> HttpResponse:
+def using(request: SignedIn, ingredient: int) -> HttpResponse:
     """Formulas that new figures of an ingredient would move, each with its next version one tap away."""
     found = get_object_or_404(Ingredient, pk=ingredient)
     moved, page = queries.moved_by(found, request.GET.get("page"))
@@ -130,21 +132,21 @@ def using(request: HttpRequest, ingredient: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def renew(request: HttpRequest, ingredient: int, pk: int) -> HttpResponse:
+def renew(request: SignedIn, ingredient: int, pk: int) -> HttpResponse:
     formula = get_object_or_404(Formula.objects.kept(), pk=pk)  # not one that is still to be made: it has no version
     version = services.renew_version(request.user, formula, get_object_or_404(Ingredient, pk=ingredient))
     messages.success(request, f"{version.formula}: version {version.n} has the new figures.")
     return redirect("dough:using", ingredient)
 
 
-def text(request: HttpRequest, pk: int, n: int) -> HttpResponse:
+def text(request: SignedIn, pk: int, n: int) -> HttpResponse:
     """A version as clean text, to be copied: grams, percent of flour, or parts."""
     shown = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n)
     said = queries.clean_text(shown, request.GET.get("as", "grams"))
     return HttpResponse(said, content_type="text/plain; charset=utf-8")
 
 
-def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict[str, Any]]:
+def apply_edit(request: SignedIn, found: Formula | None) -> tuple[Draft, dict[str, Any]]:
     """Put what the desk sent into the draft; a paste that is too long comes back with its message, as typed."""
     draft = services.open_draft(request.user, found)
     payload = payload_from(request.POST, draft.payload)
@@ -169,9 +171,7 @@ def apply_edit(request: HttpRequest, found: Formula | None) -> tuple[Draft, dict
     return services.edit_draft(request.user, found, edit_no_from(request.POST), payload), more
 
 
-def _swapped(
-    request: HttpRequest, draft: Draft, payload: editing.Payload, act: str
-) -> tuple[editing.Payload, dict[str, Any]]:
+def _swapped(request: SignedIn, draft: Draft, payload: Payload, act: str) -> tuple[Payload, dict[str, Any]]:
     """A swap as the desk asks for it: done, or shown first; what makes no sense is said, with its fields as sent."""
     desk = queries.desk_of(payload, draft.base_version)
     try:
@@ -187,7 +187,7 @@ def _swapped(
     return payload, {"swap": swap, **_sent_swap(request)}
 
 
-def _sent_swap(request: HttpRequest) -> dict[str, Any]:
+def _sent_swap(request: SignedIn) -> dict[str, Any]:
     """The fields of the swap as they were sent, so that an answer does not empty them."""
     sent = {
         name.replace("-", "_"): value[:80]
@@ -198,7 +198,7 @@ def _sent_swap(request: HttpRequest) -> dict[str, Any]:
     return {"sent": sent, "swap_open": is_open}
 
 
-def stale_page(request: HttpRequest, error: StaleEdit, urls: dict[str, str], back: str) -> HttpResponse:
+def stale_page(request: SignedIn, error: StaleEdit, urls: dict[str, str], back: str) -> HttpResponse:
     context = {
         "why": error.why,
         "mine": editing.as_text(error.mine),
@@ -212,7 +212,7 @@ def stale_page(request: HttpRequest, error: StaleEdit, urls: dict[str, str], bac
 
 
 def answer_edit(
-    request: HttpRequest,
+    request: SignedIn,
     found: Formula | None,
     urls: dict[str, str],
     back: str,
@@ -230,20 +230,20 @@ def answer_edit(
     return redirect(back)
 
 
-def desk_page(request: HttpRequest, context: dict[str, Any], status: int) -> HttpResponse:
+def desk_page(request: SignedIn, context: dict[str, Any], status: int) -> HttpResponse:
     """The desk alone, with the pleat beside it, for htmx; the whole page for a plain browser."""
     whole = context.get("page", "dough/formula.html")
     return render(request, "dough/_answer.html" if request.htmx else whole, context, status=status)
 
 
-def go_to(request: HttpRequest, url: str) -> HttpResponse:
+def go_to(request: SignedIn, url: str) -> HttpResponse:
     """Send the browser to another page, also where htmx asked."""
     return HttpResponseClientRedirect(url) if request.htmx else redirect(url)
 
 
 @require_POST
 @needs("edit_formulas")
-def edit(request: HttpRequest, pk: int) -> HttpResponse:
+def edit(request: SignedIn, pk: int) -> HttpResponse:
     found = _formula(pk)
     back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
     return answer_edit(request, found, _urls(found), back, desk_context)
@@ -251,7 +251,7 @@ def edit(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def save(request: HttpRequest, pk: int) -> HttpResponse:
+def save(request: SignedIn, pk: int) -> HttpResponse:
     found = _formula(pk)
     back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
     try:
@@ -270,7 +270,7 @@ def save(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def resolve(request: HttpRequest, pk: int) -> HttpResponse:
+def resolve(request: SignedIn, pk: int) -> HttpResponse:
     mine = payload_of_text(request.POST.get("mine")) if request.POST.get("take") == "mine" else None
     services.resolve_stale(request.user, _formula(pk), mine)
     return redirect(way_back(request, reverse("dough:new")))
@@ -278,7 +278,7 @@ def resolve(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def discard(request: HttpRequest, pk: int) -> HttpResponse:
+def discard(request: SignedIn, pk: int) -> HttpResponse:
     found = _formula(pk)
     thrown = services.discard_draft(request.user, found)
     request.session[f"thrown-{pk}"] = thrown
@@ -288,7 +288,7 @@ def discard(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def undo_discard(request: HttpRequest, pk: int) -> HttpResponse:
+def undo_discard(request: SignedIn, pk: int) -> HttpResponse:
     thrown = request.session.pop(f"thrown-{pk}", None)
     if thrown is not None:
         services.resolve_stale(request.user, _formula(pk), editing.clean_payload(thrown))
@@ -297,7 +297,7 @@ def undo_discard(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def bin_formula(request: HttpRequest, pk: int) -> HttpResponse:
+def bin_formula(request: SignedIn, pk: int) -> HttpResponse:
     found = get_object_or_404(Formula.objects.kept(), pk=pk)
     services.bin_formula(found)
     offer_undo(request, f"{found.name} is in the bin.", reverse("dough:restore", args=[pk]))
@@ -306,6 +306,6 @@ def bin_formula(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def restore(request: HttpRequest, pk: int) -> HttpResponse:
+def restore(request: SignedIn, pk: int) -> HttpResponse:
     services.restore_formula(get_object_or_404(Formula, pk=pk))
     return redirect("dough:book")

@@ -24,5 +24,5 @@ def count(sender: Any = None, **_: object) -> None:
 def connect(models: Iterable[type[Model]]) -> None:
     """Count whatever is saved of these, whichever service writes it."""
     for model in models:
-        if not model._meta.object_name.startswith("Historical"):
+        if not str(model._meta.object_name).startswith("Historical"):
             post_save.connect(count, sender=model)

@@ -1,6 +1,6 @@
 """Forms of the kitchen: tins, people, settings."""
 
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 from django.contrib.auth import get_user_model
@@ -58,7 +58,7 @@ class TinForm(forms.Form):
             )
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         if self.errors:
             return data
         shape = tins.Tin(**{"base_mm": 0.0, "height_mm": 0.0, **self._sides(data), "name": data["name"]})
@@ -109,7 +109,7 @@ KEEPING = {
 }
 
 
-class SettingsForm(forms.ModelForm):
+class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """The kitchen's name, measures, room and habits. One field for each question on which makers differ."""
 
     room_c = DegreesField(what="A room at", low=ROOM_RANGE_C[0], high=ROOM_RANGE_C[1], label="The room, °C")
@@ -147,7 +147,7 @@ class SettingsForm(forms.ModelForm):
 
         self.fields["shown_units"].required = False
         for key in (*_habits(), *LENGTHS, *KEEPING, "currency", "shown_units", "iced_water"):
-            self.fields[key].plain_label = True
+            cast(Any, self.fields[key]).plain_label = True
         self.fields["currency"].required = False
         self.fields["currency"].help_text = ""
 
@@ -162,7 +162,7 @@ class SettingsForm(forms.ModelForm):
         return [self[key] for key in (*LENGTHS, *KEEPING, "currency")]
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         for key in (*LENGTHS, *KEEPING):
             data[key] = data.get(key) or getattr(self.instance, key)
         data["shown_units"] = data.get("shown_units") or self.instance.shown_units
@@ -180,7 +180,7 @@ def _habits() -> dict[str, Question]:
     return {key: question for key, question in questions().items() if question.is_habit}
 
 
-class PlaceForm(forms.ModelForm):
+class PlaceForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """A place in which a dough waits."""
 
     air_c = DegreesField(
@@ -194,7 +194,7 @@ class PlaceForm(forms.ModelForm):
         help_texts = {"kind": "Sets how fast it takes heat away."}
 
 
-class OvenForm(forms.ModelForm):
+class OvenForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """An oven."""
 
     offset_k = DegreesLowerField(
@@ -212,7 +212,7 @@ class OvenForm(forms.ModelForm):
         labels = {"name": "Name", "fan": "It has a fan", "small": "It is small and browns early"}
 
 
-class MachineForm(forms.ModelForm):
+class MachineForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """A mixer."""
 
     smallest_g = GramsField(
@@ -226,7 +226,7 @@ class MachineForm(forms.ModelForm):
         labels = {"name": "Name"}
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         if not self.errors and data["smallest_g"] > data["largest_g"]:
             said = f"{data['smallest_g']:g} g is more than the {data['largest_g']:g} g it takes at most. Swap the two."
             self.add_error("smallest_g", said)
@@ -277,7 +277,7 @@ class PersonForm(forms.Form):
         return get_user_model().like(username, data.get("name", ""))
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         new_account = bool(data.get("username"))
         password = data.get("password")
         if new_account and not password and "password" not in self.errors:

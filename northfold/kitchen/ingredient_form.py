@@ -144,7 +144,7 @@ class IngredientForm(forms.Form):
         return name
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         if self.errors:
             return data
         if (data["price"] is None) != (data["pack_g"] is None):
@@ -183,7 +183,7 @@ class IngredientForm(forms.Form):
             g_per_ml=data["g_per_ml"],
             g_per_ml_high=data["g_per_ml_high"] or data["g_per_ml"],
             unit_g=data["unit_g"],
-            unit=self.ingredient.revisions.first().unit if self.ingredient else "",
+            unit=self.ingredient.revisions.latest("pk").unit if self.ingredient else "",
             gluten_factor=data["gluten_factor"] or 0.0,
             thirst_g_per_100g=data["thirst_g_per_100g"] or 0.0,
             salt_fraction=(data["salt_fraction"] or 0.0) / 100 if fat else 0.0,
@@ -202,7 +202,7 @@ class IngredientForm(forms.Form):
     @classmethod
     def of(cls, ingredient: Ingredient) -> "IngredientForm":
         """Filled with what the kitchen knows now."""
-        known = ingredient.revisions.first().matter
+        known = ingredient.revisions.latest("pk").matter
         initial: dict[str, Any] = {
             key: getattr(known, key)
             for key in ("name", "role", "g_per_ml_low", "g_per_ml", "g_per_ml_high", "unit_g", "gluten_factor",

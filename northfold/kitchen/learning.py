@@ -5,7 +5,7 @@ From evidence to learned values, kept as they stand.
 never writes: where something was written past these services, the states are reckoned from the evidence for that once.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import reduce
 from itertools import groupby
 from typing import Any, Protocol
@@ -63,7 +63,7 @@ def family_of(subject: str) -> str:
     return subject.partition("/")[0]
 
 
-def _of_subject(kind: str, subject: str) -> QuerySet[Evidence]:
+def _of_subject(kind: Kind, subject: str) -> QuerySet[Evidence]:
     """What bears on a subject: of shrink everything of its family, for a tin starts from the others."""
     found = standing_evidence(kind)
     if kind != Kind.SHRINK:
@@ -96,12 +96,12 @@ def _dial(subject: str) -> float:
     return air or 0.0
 
 
-def _state(kind: str, subject: str, value: LearnedValue | PlaceState, start: float, **more: Any) -> LearnedState:
+def _state(kind: Kind, subject: str, value: LearnedValue | PlaceState, start: float, **more: Any) -> LearnedState:
     flat = [*value.mean, *value.spread] if isinstance(value, PlaceState) else [value.mean, value.variance]
     return LearnedState(kind=kind, subject=subject, count=value.count, start=start, state=flat, **more)
 
 
-def reckoned(kind: str, subject: str) -> list[LearnedState]:
+def reckoned(kind: Kind, subject: str) -> list[LearnedState]:
     """The states of a subject from its evidence, not saved; of shrink all those of its family. Empty without any."""
     found = _of_subject(kind, subject)
     if kind == Kind.PLACE:
@@ -112,10 +112,11 @@ def reckoned(kind: str, subject: str) -> list[LearnedState]:
     if not rows:
         return []
     if kind != Kind.SHRINK:
-        start = nothing_learned(prior_sd=PRIOR_SD[kind])
-        return [_state(kind, subject, _learned(rows, start, **RECORD[kind]), start.mean)]
+        before = nothing_learned(prior_sd=PRIOR_SD[kind])
+        return [_state(kind, subject, _learned(rows, before, **RECORD[kind]), before.mean)]
     subjects = dict.fromkeys([family_of(subject), *(row.subject for row in rows)])
-    return [_state(kind, each, learn_from(rows, each), start_of(rows, each)) for each in subjects]
+    taught = ((each, learn_from(rows, each)) for each in subjects)
+    return [_state(kind, each, value, start_of(rows, each)) for each, value in taught if value is not None]
 
 
 @transaction.atomic
@@ -125,7 +126,7 @@ def take_in(evidence: Evidence) -> None:
     if Evidence.objects.filter(pk__gt=seen, pk__lt=evidence.pk).exists():
         rebuild()
     elif not _goes_on(evidence):
-        _reckon_anew(evidence.kind, evidence.subject, evidence.pk)
+        _reckon_anew(Kind(evidence.kind), evidence.subject, evidence.pk)
 
 
 def _goes_on(evidence: Evidence) -> bool:
@@ -134,10 +135,10 @@ def _goes_on(evidence: Evidence) -> bool:
 
     A tin's scale starts from those of other tins, so a family's are always reckoned together.
     """
-    kind = evidence.kind
+    kind = Kind(evidence.kind)
     known = LearnedState.objects.filter(kind=kind, subject=evidence.subject).first()
     fits = known is not None and known.newest_at is not None and known.newest_at <= evidence.at
-    if not fits or kind == Kind.SHRINK or evidence.doubtful or evidence.supersedes_id:
+    if known is None or not fits or kind == Kind.SHRINK or evidence.doubtful or evidence.supersedes_id:
         return False
     value: LearnedValue | PlaceState
     if kind == Kind.PLACE:
@@ -151,7 +152,7 @@ def _goes_on(evidence: Evidence) -> bool:
     return True
 
 
-def _reckon_anew(kind: str, subject: str, upto: int) -> None:
+def _reckon_anew(kind: Kind, subject: str, upto: int) -> None:
     newest = _of_subject(kind, subject).aggregate(newest=Max("at"))["newest"]
     kept = LearnedState.objects.filter(kind=kind)
     family = family_of(subject) if kind == Kind.SHRINK else subject
@@ -182,7 +183,7 @@ def relearn_place(place: Place) -> None:
     known = LearnedState.objects.filter(kind=Kind.PLACE, subject=place.core.key).first()
     if known is not None and known.start != (place.air_c or 0.0):
         with transaction.atomic():
-            _reckon_anew(known.kind, known.subject, known.upto)
+            _reckon_anew(Kind.PLACE, known.subject, known.upto)
 
 
 def _newest() -> int:
@@ -193,11 +194,11 @@ def _newest() -> int:
 def states() -> dict[tuple[str, str], LearnedState]:
     """What has been learned, by kind and subject; only of what teaches."""
     newest = Evidence.objects.order_by("-pk").values("pk")[:1]
-    found: Iterable[LearnedState] = list(LearnedState.objects.annotate(newest=Subquery(newest)))
+    found: Sequence[LearnedState] = list(LearnedState.objects.annotate(newest=Subquery(newest)))
     seen = max((state.upto for state in found), default=0)
-    if seen != (found[0].newest if found else _newest()):
-        pairs = Evidence.objects.values_list("kind", "subject").distinct()
-        found = (state for kind, subject in sorted(set(pairs)) for state in reckoned(kind, subject))
+    if seen != (getattr(found[0], "newest", None) if found else _newest()):
+        pairs = sorted(set(Evidence.objects.values_list("kind", "subject").distinct()))
+        found = [each for kind, subject in pairs for each in reckoned(Kind(kind), subject)]
     return {(state.kind, state.subject): state for state in found if state.count}
 
 

@@ -1,6 +1,7 @@
 """What a kitchen has: its settings, ingredients, tins, places, ovens and people, and what it has measured."""
 
 from functools import cached_property
+from typing import Any
 
 from django.conf import settings
 from django.db import models
@@ -150,10 +151,9 @@ class PackPrice(Immutable):
         return pack_price_per_g(float(self.price), self.pack_g, self.waste)
 
 
-def _profile(stored: dict) -> matter.FatProfile:
-    return matter.FatProfile(
-        **{key: tuple(value) if isinstance(value, list) else value for key, value in stored.items()}
-    )
+def _profile(stored: dict[str, Any]) -> matter.FatProfile:
+    values: dict[str, Any] = {key: tuple(value) if isinstance(value, list) else value for key, value in stored.items()}
+    return matter.FatProfile(**values)
 
 
 class Tin(Binned):

@@ -170,7 +170,7 @@ def machines() -> list[Machine]:
 
 def binned_places() -> list[Place | Oven | Machine]:
     now = timezone.now()
-    return [each for rows in (_all_places(), _all_ovens(), _all_machines()) for each in in_bin(rows, now)]
+    return [*in_bin(_all_places(), now), *in_bin(_all_ovens(), now), *in_bin(_all_machines(), now)]
 
 
 @once_a_request
@@ -195,7 +195,9 @@ def setting() -> Setting:
     kitchen = the_kitchen()
     found_places = places_as_learned()
     found_ovens = tuple(oven.core for oven in ovens())
-    values = {"places": found_places} if found_places else {}
+    # What a kitchen has none of is as it usually is.
+    values: dict[str, Any] = {"places": found_places} if found_places else {}
+    values |= {"ovens": found_ovens} if found_ovens else {}
     return Setting(
         room_c=kitchen.room_c,
         schools=Schools.of(kitchen.schools),
@@ -205,7 +207,6 @@ def setting() -> Setting:
         keeping=kitchen.keeping,
         iced=kitchen.iced_water,
         **values,
-        **({"ovens": found_ovens} if found_ovens else {}),
     )
 
 
@@ -213,7 +214,7 @@ def setting() -> Setting:
 RECORDS_SHOWN = 50
 
 
-def newest_evidence(kind: str, subject: str, most: int = RECORDS_SHOWN) -> list[Evidence]:
+def newest_evidence(kind: Evidence.Kind, subject: str, most: int = RECORDS_SHOWN) -> list[Evidence]:
     """The newest of what teaches a subject, in order of date."""
     found = learning.standing_evidence(kind).filter(subject=subject).order_by("-at", "-pk")
     return list(found[:most])[::-1]

@@ -46,7 +46,9 @@ def start_kitchen(*, name: str, full_name: str, username: str, password: str) ->
     for place in standard_places():
         save_row(Place(), {"name": place.name, "kind": place.kind, "air_c": place.air_c})
     save_row(Oven(), {"name": "Oven"})
-    return add_person(name=full_name, role=Role.HEAD, username=username, password=password).user
+    head = add_person(name=full_name, role=Role.HEAD, username=username, password=password).user
+    assert head is not None  # whoever has a password has an account
+    return head
 
 
 @transaction.atomic
@@ -157,8 +159,12 @@ def restore_person(person: Person) -> None:
         person.user.save(update_fields=["is_active"])
 
 
+# What is written by its checked values alone.
+Row = Tin | Place | Oven | Machine | Kitchen
+
+
 @transaction.atomic
-def save_row(row: Tin | Place | Oven | Machine | Kitchen, values: dict[str, Any]) -> Any:
+def save_row(row: Row, values: dict[str, Any]) -> Any:
     """Write the checked values of a tin, a place, an oven, a mixer or the kitchen itself."""
     for field, value in values.items():
         setattr(row, field, value)

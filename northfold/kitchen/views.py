@@ -1,13 +1,13 @@
 """Pages of the kitchen."""
 
 import re
-from typing import Any
+from typing import Any, cast
 
 from django.contrib import messages
 from django.contrib.auth import get_user_model
 from django.contrib.auth.decorators import login_not_required
 from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -23,11 +23,12 @@ from northfold.web.accounts.entering import enter
 from northfold.web.forms import FirstCodeForm, StartForm
 from northfold.web.links import way_back
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
 
 
 @login_not_required
-def start(request: HttpRequest) -> HttpResponse:
+def start(request: SignedIn) -> HttpResponse:
     """The first visitor makes an account and an empty kitchen; afterwards this page does not exist."""
     if get_user_model().objects.exists():
         raise Http404
@@ -43,7 +44,7 @@ def start(request: HttpRequest) -> HttpResponse:
     return start_page(request, form=form, status=422 if form.errors else 200)
 
 
-def start_page(request: HttpRequest, *, form: StartForm | None = None, demo: Any = None, status: int) -> HttpResponse:
+def start_page(request: SignedIn, *, form: StartForm | None = None, demo: Any = None, status: int) -> HttpResponse:
     """The first page, with its two ways to begin."""
     is_asked = first_code.is_asked(request)
     if is_asked:
@@ -56,7 +57,7 @@ def start_page(request: HttpRequest, *, form: StartForm | None = None, demo: Any
 
 
 @needs("edit_kitchen", to_change=True)
-def home(request: HttpRequest) -> HttpResponse:
+def home(request: SignedIn) -> HttpResponse:
     kitchen = services.kitchen()
     form = SettingsForm(request.POST or None, instance=kitchen)
     if request.method == "POST" and form.is_valid():
@@ -67,7 +68,7 @@ def home(request: HttpRequest) -> HttpResponse:
     return render(request, "kitchen/tins.html", context, status=422 if form.errors else 200)
 
 
-def ingredients(request: HttpRequest) -> HttpResponse:
+def ingredients(request: SignedIn) -> HttpResponse:
     search = request.GET.get("q", "").strip()[:80]
     role = request.GET.get("role", "")
     found = queries.current_revisions().values()
@@ -94,7 +95,7 @@ def without_amount(text: str) -> str:
 
 
 @needs("edit_kitchen")
-def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def ingredient(request: SignedIn, pk: int | None = None) -> HttpResponse:
     """Add an ingredient, or change what is known of one; formulas that are moved by it are shown next."""
     found = get_object_or_404(Ingredient.objects.kept(), pk=pk) if pk else None
     back = way_back(request, reverse("kitchen:ingredients"))
@@ -119,7 +120,7 @@ def ingredient(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 
 
 @needs("edit_kitchen")
-def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def tin(request: SignedIn, pk: int | None = None) -> HttpResponse:
     found = get_object_or_404(Tin.objects.kept(), pk=pk) if pk else None
     kind = found.kind if found else request.GET.get("kind", outlines.ROUND)
     if kind not in tins.kinds():
@@ -132,7 +133,7 @@ def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
         status = 422
     else:
         form, status = (TinForm.of(found) if found else TinForm(kind=kind)), 200
-        form.initial |= {name: request.GET[name][:12] for name in form.fields if name in request.GET}
+        form.initial = {**form.initial, **{name: request.GET[name][:12] for name in form.fields if name in request.GET}}
     past = found.history.all()[1:6] if found else []
     context = {"form": form, "tin": found, "kind": tins.kinds()[kind], "past": past, "tab": "tins"}
     context["back"] = way_back(request, "")
@@ -141,7 +142,7 @@ def tin(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 
 @require_POST
 @needs("edit_kitchen")
-def bin_tin(request: HttpRequest, pk: int) -> HttpResponse:
+def bin_tin(request: SignedIn, pk: int) -> HttpResponse:
     found = get_object_or_404(Tin.objects.kept(), pk=pk)
     found.put_in_bin()
     offer_undo(request, f"{found.name} is in the bin.", reverse("kitchen:restore_tin", args=[pk]))
@@ -150,12 +151,12 @@ def bin_tin(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_kitchen")
-def restore_tin(request: HttpRequest, pk: int) -> HttpResponse:
+def restore_tin(request: SignedIn, pk: int) -> HttpResponse:
     get_object_or_404(Tin, pk=pk).put_back()
     return redirect("kitchen:home")
 
 
-def places(request: HttpRequest) -> HttpResponse:
+def places(request: SignedIn) -> HttpResponse:
     context = {
         "places": queries.places_with_learning(),
         "ovens": queries.ovens(),
@@ -175,20 +176,20 @@ SPOTS = {
 }
 
 
-def how_we_reckon(request: HttpRequest) -> HttpResponse:
+def how_we_reckon(request: SignedIn) -> HttpResponse:
     """Models, sources, assumptions, limits, and what this kitchen has learned."""
     context = {"found": reckoning.learned_values(), "start": reckoning.start_values(), "tab": "reckoning"}
     return render(request, "kitchen/reckoning.html", context)
 
 
 @needs("edit_kitchen")
-def spot(request: HttpRequest, kind: str, pk: int | None = None) -> HttpResponse:
+def spot(request: SignedIn, kind: str, pk: int | None = None) -> HttpResponse:
     """Add or change a place, an oven or a mixer."""
     model, form_class, name = SPOTS[kind]
     found = get_object_or_404(model.objects.kept(), pk=pk) if pk else None
     form = form_class(request.POST or None, instance=found)
     if request.method == "POST" and form.is_valid():
-        services.save_row(found or model(), form.cleaned_data)
+        services.save_row(cast(services.Row, found or model()), form.cleaned_data)
         return redirect("kitchen:places")
     context = {"form": form, "spot": found, "name": name, "tab": "places"}
     return render(request, "kitchen/spot.html", context, status=422 if form.errors else 200)
@@ -196,7 +197,7 @@ def spot(request: HttpRequest, kind: str, pk: int | None = None) -> HttpResponse
 
 @require_POST
 @needs("edit_kitchen")
-def bin_spot(request: HttpRequest, kind: str, pk: int) -> HttpResponse:
+def bin_spot(request: SignedIn, kind: str, pk: int) -> HttpResponse:
     found = get_object_or_404(SPOTS[kind][0].objects.kept(), pk=pk)
     found.put_in_bin()
     offer_undo(request, f"{found.name} is in the bin.", reverse(f"kitchen:restore_{kind}", args=[pk]))
@@ -205,19 +206,19 @@ def bin_spot(request: HttpRequest, kind: str, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_kitchen")
-def restore_spot(request: HttpRequest, kind: str, pk: int) -> HttpResponse:
+def restore_spot(request: SignedIn, kind: str, pk: int) -> HttpResponse:
     get_object_or_404(SPOTS[kind][0], pk=pk).put_back()
     return redirect("kitchen:places")
 
 
 @needs("manage_people")
-def people(request: HttpRequest) -> HttpResponse:
+def people(request: SignedIn) -> HttpResponse:
     context = {"people": queries.people(), "binned": queries.binned_people(), "tab": "people"}
     return render(request, "kitchen/people.html", context)
 
 
 @needs("manage_people")
-def person(request: HttpRequest, pk: int | None = None) -> HttpResponse:
+def person(request: SignedIn, pk: int | None = None) -> HttpResponse:
     found = get_object_or_404(Person.objects.kept().select_related("user"), pk=pk) if pk else None
     initial = {"name": found.name, "role": found.user.role if found.user else ""} if found else None
     form = PersonForm(request.POST or None, person=found, initial=initial)
@@ -237,7 +238,7 @@ def person(request: HttpRequest, pk: int | None = None) -> HttpResponse:
 
 @require_POST
 @needs("manage_people")
-def sign_out_person(request: HttpRequest, pk: int) -> HttpResponse:
+def sign_out_person(request: SignedIn, pk: int) -> HttpResponse:
     """End somebody's sessions on every device, after one was lost, say."""
     found = get_object_or_404(Person.objects.kept().select_related("user"), pk=pk, user__isnull=False)
     sessions.sign_out_everywhere(found.user)
@@ -247,7 +248,7 @@ def sign_out_person(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("manage_people")
-def bin_person(request: HttpRequest, pk: int) -> HttpResponse:
+def bin_person(request: SignedIn, pk: int) -> HttpResponse:
     found = get_object_or_404(Person.objects.kept(), pk=pk)
     if found.user == request.user:
         raise PermissionDenied
@@ -259,6 +260,6 @@ def bin_person(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("manage_people")
-def restore_person(request: HttpRequest, pk: int) -> HttpResponse:
+def restore_person(request: SignedIn, pk: int) -> HttpResponse:
     services.restore_person(get_object_or_404(Person, pk=pk))
     return redirect("kitchen:people")

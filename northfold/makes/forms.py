@@ -1,6 +1,6 @@
 """Forms of a make: the first questions, and its sizes."""
 
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 from django.db.models import Q
@@ -77,7 +77,7 @@ class MakeItForm(forms.Form):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["tin"].queryset = Tin.objects.kept()
+        cast(Any, self.fields["tin"]).queryset = Tin.objects.kept()
 
     def clean_due_at(self) -> Any:
         return not_past(self.cleaned_data["due_at"])
@@ -129,8 +129,8 @@ class ItemForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.make, self.rack = make, rack
         for name in ("cover", "rolling", "heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
-            self.fields[name].plain_label = True  # it starts from something, so that nothing has to be said
-        self.fields["tin"].choices = [(tin.pk, str(tin)) for tin in rack.values()]
+            cast(Any, self.fields[name]).plain_label = True  # it starts from something, so that nothing has to be said
+        cast(Any, self.fields["tin"]).choices = [(tin.pk, str(tin)) for tin in rack.values()]
 
     @property
     def chosen_tin(self) -> Tin | None:
@@ -209,10 +209,10 @@ class ItemForm(forms.Form):
     @staticmethod
     def started_from(name: str) -> Any:
         """What a field of a piece starts from."""
-        return MakeItem._meta.get_field(name).get_default()
+        return cast(Any, MakeItem._meta.get_field(name)).get_default()
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         if not self.errors:
             # Fields that this kind of piece does not ask for keep what they start from.
             for key in ("cover", "heap_mm", "edge_mm", "web_mm", "filling_g", "slices"):
@@ -256,7 +256,7 @@ class MakeForm(forms.Form):
     def __init__(self, *args: Any, make: Make | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.make = make
-        self.fields["eggs"].plain_label = True
+        cast(Any, self.fields["eggs"]).plain_label = True
 
     @property
     def in_short(self) -> str:
@@ -268,7 +268,7 @@ class MakeForm(forms.Form):
         """A time to come; one that has passed since it was set may stay as it is."""
         due = self.cleaned_data["due_at"]
         kept = self.make is not None and self.make.due_at is not None and due is not None
-        if kept and abs((due - self.make.due_at).total_seconds()) < 60:
+        if kept and self.make and self.make.due_at and abs((due - self.make.due_at).total_seconds()) < 60:
             return self.make.due_at
         return not_past(due)
 
@@ -324,7 +324,7 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
         said.append(
             "  "
             + ", ".join(
-                f"{item.fields[name].label.removesuffix(', mm').lower()} {item[name].value()} mm" for name in names
+                f"{str(item.fields[name].label).removesuffix(', mm').lower()} {item[name].value()} mm" for name in names
             )
         )
         said.append(
@@ -338,7 +338,7 @@ def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
             words.append(f"the filling holds {', '.join(item['filling_allergens'].value())}")
         for name in ("heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
             if item[name].value() not in (None, "", 0):
-                words.append(f"{item.fields[name].label.lower()} {item[name].value()}")
+                words.append(f"{str(item.fields[name].label).lower()} {item[name].value()}")
         said.append("  " + ", ".join(words))
     said.append(f"lost {whole['loss'].value()} %, ready {whole['due_at'].value() or 'at no hour yet'}")
     if whole["glaze_g"].value():
@@ -366,11 +366,14 @@ class OwnStepForm(forms.Form):
     def __init__(self, *args: Any, route: Route | None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         order = route.order if route else ()
-        self.fields["after"].choices = list(may_follow(order, step_keys.OWN_).items())
-        self.fields["place"].choices = [("", "on the bench"), *((row.core.key, row.name) for row in places())]
+        cast(Any, self.fields["after"]).choices = list(may_follow(order, step_keys.OWN_).items())
+        cast(Any, self.fields["place"]).choices = [
+            ("", "on the bench"),
+            *((row.core.key, row.name) for row in places()),
+        ]
 
     def clean(self) -> dict[str, Any]:
-        cleaned = super().clean()
+        cleaned = super().clean() or {}
         if not self.errors and not (cleaned.get("hands_min") or cleaned.get("minutes")):
             self.add_error("hands_min", "A step takes some minutes: hands on, waiting, or both.")
         return cleaned

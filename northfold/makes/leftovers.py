@@ -71,7 +71,7 @@ def put_into_store(user: User, make: Make, kind: str, place: Place, now: datetim
         allergens=["egg"] if is_egg else plan.allergens,
         formula=None if is_egg else formula,
         source=source_of(make),
-        made_at=make.frozen_plans.last().at,
+        made_at=make.frozen_plans.latest("seq").at,
         now=now,
     )
 

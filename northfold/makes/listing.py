@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from django.core.paginator import Page
 from django.db.models import Count, Exists, QuerySet
@@ -52,11 +53,11 @@ class MakeRow:
 
     @property
     def next(self) -> str:
-        return NEXT[self.make.state][0]
+        return NEXT[Make.State(self.make.state)][0]
 
     @property
     def next_words(self) -> str:
-        return NEXT[self.make.state][1]
+        return NEXT[Make.State(self.make.state)][1]
 
 
 # The page that a make wants next, by its state, and what its button says.
@@ -88,7 +89,7 @@ class MakeList:
     """One page of makes, how many there are in each state, and what lies in the bin."""
 
     rows: list[MakeRow]
-    page: Page
+    page: "Page[Any]"
     counts: dict[str, int]
     binned: list[Make]
 
@@ -105,7 +106,7 @@ def make_list(*, state: str = "", search: str = "", order: str = "due", page: st
     wanted = [state] if state in Make.State.values else Make.State.values
     parts, lengths = [], []
     for states, by in zip((TO_DO, OVER), ORDERS.get(order, ORDERS["due"]), strict=True):
-        asked = [each for each in states if each in wanted]
+        asked = [each.value for each in states if each in wanted]
         # What is to do is little and is sorted; of what is over, the little else is passed over along the hours.
         is_long = states is OVER and len(asked) > 1
         found = kept.exclude(state__in=_others(asked)) if is_long else kept.filter(state__in=asked)

@@ -2,13 +2,13 @@
 
 from typing import Any
 
-from django.http import HttpRequest
 from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
 from northfold.makes.models import Make
 from northfold.makes.queries import WHOLE, MakeThread, thread_of
 from northfold.web.pleat import pleat
+from northfold.web.requests import SignedIn
 
 
 def make_or_404(pk: int, *, whole: bool = False) -> Make:
@@ -35,7 +35,7 @@ def strip(thread: MakeThread, open_key: str, before: dict[str, str] | None = Non
     }
 
 
-def stage(request: HttpRequest, pk: int, open_key: str) -> tuple[MakeThread, dict[str, Any]]:
+def stage(request: SignedIn, pk: int, open_key: str) -> tuple[MakeThread, dict[str, Any]]:
     """A make's thread as this user sees it, and the context of the page with this panel open."""
     thread = thread_of(make_or_404(pk), request.user)
     return thread, strip(thread, open_key)

@@ -136,7 +136,7 @@ def _following_shape(item: MakeItem, values: dict[str, Any]) -> dict[str, Any]:
 def change_first_item(make: Make, **values: Any) -> Make:
     """Change some fields of a make's first pieces, as its recipe names them. Raises StartedMake once it has started."""
     make = to_change(make)
-    item = make.items.first()
+    item = make.items.all()[0]
     values = _following_shape(item, values)
     for field, value in values.items():
         setattr(item, field, value)
@@ -347,7 +347,7 @@ def start_make(make: Make, now: datetime | None = None) -> FrozenPlan:
     now = now or timezone.now()
     make = Make.objects.select_for_update().get(pk=make.pk)
     if not make.is_planned:
-        return make.frozen_plans.last()
+        return make.frozen_plans.latest("seq")
     planned = plan_of(make, now=now)
     if planned.dough_g is None:
         why = planned.problems[0].message if planned.problems else "Choose a tin first, under Size."

@@ -1,7 +1,7 @@
 """Makes: the list, a first make of a formula, its weigh sheet, and what happens to it as a whole."""
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -18,10 +18,11 @@ from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.makes.said import tin_and_count
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
 
 
-def make_list(request: HttpRequest) -> HttpResponse:
+def make_list(request: SignedIn) -> HttpResponse:
     state, search = request.GET.get("state", ""), request.GET.get("q", "").strip()[:80]
     order = request.GET.get("order", "due")
     found = listing.make_list(state=state, search=search, order=order, page=request.GET.get("page"))
@@ -39,7 +40,7 @@ def make_list(request: HttpRequest) -> HttpResponse:
 
 
 @needs("edit_makes")
-def make_it(request: HttpRequest, formula: int) -> HttpResponse:
+def make_it(request: SignedIn, formula: int) -> HttpResponse:
     found = get_object_or_404(Formula.objects.kept(), pk=formula)
     version = found.newest
     told = tin_and_count(version, request.get_full_path())
@@ -53,7 +54,7 @@ def make_it(request: HttpRequest, formula: int) -> HttpResponse:
     return render(request, "makes/make_it.html", context, status=422 if form.errors else 200)
 
 
-def weigh(request: HttpRequest, pk: int) -> HttpResponse:
+def weigh(request: SignedIn, pk: int) -> HttpResponse:
     thread, context = stage(request, pk, "size")
     plan = thread.plan
     load = queries.chosen_load(plan, request.GET.get("mixer", ""))
@@ -74,7 +75,7 @@ def weigh(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def start(request: HttpRequest, pk: int) -> HttpResponse:
+def start(request: SignedIn, pk: int) -> HttpResponse:
     try:
         services.start_make(make_or_404(pk))
     except CoreError as error:
@@ -85,7 +86,7 @@ def start(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def abandon(request: HttpRequest, pk: int) -> HttpResponse:
+def abandon(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     try:
         services.abandon_make(make)
@@ -99,7 +100,7 @@ def abandon(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def take_up(request: HttpRequest, pk: int) -> HttpResponse:
+def take_up(request: SignedIn, pk: int) -> HttpResponse:
     try:
         services.take_up_again(make_or_404(pk))
     except CoreError as error:
@@ -109,13 +110,13 @@ def take_up(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def again(request: HttpRequest, pk: int) -> HttpResponse:
+def again(request: SignedIn, pk: int) -> HttpResponse:
     return redirect("makes:size", services.make_again(request.user, make_or_404(pk)).pk)
 
 
 @require_POST
 @needs("edit_makes")
-def bin_make(request: HttpRequest, pk: int) -> HttpResponse:
+def bin_make(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     leftovers.bin_make(request.user, make)
     said = f"The make of {make.formula_version.formula} is in the bin."
@@ -125,6 +126,6 @@ def bin_make(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def restore(request: HttpRequest, pk: int) -> HttpResponse:
+def restore(request: SignedIn, pk: int) -> HttpResponse:
     get_object_or_404(Make, pk=pk).put_back()
     return redirect("makes:list")

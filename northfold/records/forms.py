@@ -1,6 +1,6 @@
 """The form of a result: rims before and after at four points, gap, faults, taste, note."""
 
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 
@@ -51,7 +51,9 @@ class ResultForm(forms.Form):
                 )
         self.plan = plan
         kinds = [(index, f"{piece.item.tin.name}, {piece.item.tin.size}") for index, piece in enumerate(plan.pieces)]
-        self.fields["piece"] = forms.TypedChoiceField(label="Measured on", choices=kinds, coerce=int, empty_value=0)
+        self.fields["piece"] = forms.TypedChoiceField(
+            label="Measured on", choices=kinds, coerce=int, empty_value=cast(Any, 0)
+        )
         self.fields["piece"].required = False
 
     @classmethod
@@ -74,7 +76,7 @@ class ResultForm(forms.Form):
         return [self.cleaned_data.get(f"{when}_{point}") for point in POINTS]
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         before, after = self._heights("before"), self._heights("after")
         filled = [value is not None for value in (*before, *after)]
         if self.errors or not any(filled):
@@ -89,7 +91,8 @@ class ResultForm(forms.Form):
             return data
         for index, point in enumerate(POINTS):
             try:
-                measured_shrink(*([values[index]] * 4 for values in (before, after)), 1000)
+                was, now = (cast(list[float], [values[index]] * 4) for values in (before, after))
+                measured_shrink(was, now, 1000)
             except RimGrew as error:
                 self.add_error(f"after_{point}", str(error))
             except CoreError as error:

@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 
 from northfold.core.errors import CoreError
@@ -12,15 +12,16 @@ from northfold.makes.pages import stage
 from northfold.records import queries, services
 from northfold.records.forms import ResultForm
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 
 
-def _supersedes(request: HttpRequest) -> int | None:
+def _supersedes(request: SignedIn) -> int | None:
     sent = request.POST.get("supersedes", "")
     return int(sent) if sent.isdecimal() and len(sent) < 12 else None
 
 
 @needs("edit_makes", to_change=True)
-def result(request: HttpRequest, pk: int) -> HttpResponse:
+def result(request: SignedIn, pk: int) -> HttpResponse:
     """What came of a make: to fill in, to look at, to correct."""
     thread, context = stage(request, pk, "result")
     make, plan = thread.make, thread.plan

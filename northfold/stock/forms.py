@@ -1,6 +1,6 @@
 """Forms of the cold store."""
 
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 from django.utils import timezone
@@ -31,7 +31,9 @@ class PutInForm(forms.Form):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.fields["place"].queryset = Place.objects.filter(pk__in=[place.pk for place in queries.cold_places()])
+        cast(Any, self.fields["place"]).queryset = Place.objects.filter(
+            pk__in=[place.pk for place in queries.cold_places()]
+        )
 
     def clean_made_at(self) -> Any:
         made = self.cleaned_data["made_at"]
@@ -41,7 +43,7 @@ class PutInForm(forms.Form):
         return made
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         if not self.errors and data["kind"] in (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG):
             data["rich"] = True
         return data

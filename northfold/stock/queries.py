@@ -4,6 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import groupby
+from typing import Any
 
 from django.core.paginator import Page
 from django.db.models import Q, QuerySet, Sum
@@ -64,7 +65,7 @@ class Store:
     """One page of the store, place by place, the warmest first."""
 
     groups: list[PlaceShelf]
-    page: Page
+    page: "Page[Any]"
 
 
 def lots() -> QuerySet[Lot]:

@@ -2,7 +2,7 @@
 
 from django.contrib import messages
 from django.core.exceptions import ValidationError
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -14,11 +14,12 @@ from northfold.stock.forms import AmountField, PutInForm
 from northfold.stock.models import Lot, Move
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
 
 
 @needs("edit_makes", to_change=True)
-def store(request: HttpRequest) -> HttpResponse:
+def store(request: SignedIn) -> HttpResponse:
     form = PutInForm(request.POST or None, initial={"unit": "g"})
     if request.method == "POST" and form.is_valid():
         try:
@@ -33,14 +34,14 @@ def store(request: HttpRequest) -> HttpResponse:
     return render(request, "stock/store.html", context, status=422 if form.errors else 200)
 
 
-def _amount(request: HttpRequest, lot: Lot) -> float:
+def _amount(request: SignedIn, lot: Lot) -> float:
     field = AmountField(what="An amount of", low=1, high=200_000, required=False)
     return field.clean(request.POST.get("amount", "")) or lot.on_hand
 
 
 @require_POST
 @needs("edit_makes")
-def take(request: HttpRequest, pk: int) -> HttpResponse:
+def take(request: SignedIn, pk: int) -> HttpResponse:
     """Take some out; the answer offers to put it back."""
     lot = get_object_or_404(Lot, pk=pk)
     try:
@@ -54,13 +55,13 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
     return redirect("stock:store")
 
 
-def _offer_back(request: HttpRequest, lot: Lot, move: Move, said: str) -> None:
+def _offer_back(request: SignedIn, lot: Lot, move: Move, said: str) -> None:
     offer_undo(request, said, reverse("stock:give_back", args=[lot.pk, move.pk]))
 
 
 @require_POST
 @needs("edit_makes")
-def move(request: HttpRequest, pk: int) -> HttpResponse:
+def move(request: SignedIn, pk: int) -> HttpResponse:
     lot = get_object_or_404(Lot, pk=pk)
     place = get_object_or_404(Place.objects.kept(), pk=row_id(request.POST.get("place", "")))
     try:
@@ -74,7 +75,7 @@ def move(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def throw_away(request: HttpRequest, pk: int) -> HttpResponse:
+def throw_away(request: SignedIn, pk: int) -> HttpResponse:
     lot = get_object_or_404(Lot, pk=pk)
     gone = services.throw_away(request.user, lot)
     if gone is not None:
@@ -84,7 +85,7 @@ def throw_away(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def give_back(request: HttpRequest, pk: int, move: int) -> HttpResponse:
+def give_back(request: SignedIn, pk: int, move: int) -> HttpResponse:
     """Undo a taking: once, however often it is tapped."""
     taken = get_object_or_404(Move.objects.select_related("lot"), pk=move, lot=pk, amount__lt=0)
     services.undo_taking(request.user, taken)

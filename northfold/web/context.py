@@ -16,6 +16,6 @@ def chrome(request: HttpRequest) -> dict[str, Any]:
     return {
         "rail": rail.entries() if signed_in else [],
         "here": match.namespace if match else "",
-        "may": {right: signed_in and user.may(right) for right in RIGHTS},
+        "may": {right: bool(user and signed_in and user.may(right)) for right in RIGHTS},
         "is_demo": settings.DEMO,
     }

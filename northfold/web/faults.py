@@ -114,6 +114,7 @@ def page(request: HttpRequest, fault: Fault | None) -> HttpResponse:
         _tell_terminal(fault)
         if not connection.in_atomic_block:
             connection.close()
+    answer: HttpResponse
     if request.content_type == "application/json":
         answer = JsonResponse({"error": f"{title}. {said}"}, status=status)
     else:

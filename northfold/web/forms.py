@@ -172,7 +172,7 @@ class OwnPasswordForm(PasswordChangeForm):
         self.fields["new_password1"].help_text = "At least 8 characters, not a common word and not like your name."
 
     def clean(self) -> dict[str, Any]:
-        data = super().clean()
+        data = super().clean() or {}
         if data.get("new_password1") and data["new_password1"] == data.get("old_password"):
             self.add_error("new_password1", "That is the present one. Choose another.")
         return data

@@ -47,7 +47,7 @@ class SignedOutMiddleware:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self.get_response(request)
         sign_in = reverse("web:sign_in")
-        if response.status_code != 302 or not response.url.startswith(f"{sign_in}?"):
+        if response.status_code != 302 or not response["Location"].startswith(f"{sign_in}?"):
             return response
         if request.headers.get("HX-Request"):
             return HttpResponse(status=401)
@@ -78,7 +78,7 @@ class GivenPasswordMiddleware:
 
     def process_view(self, request: HttpRequest, view: Any, args: Any, kwargs: Any) -> HttpResponse | None:
         waits = request.user.is_authenticated and request.user.must_change_password
-        if not waits or request.resolver_match.view_name in self.free:
+        if not waits or (request.resolver_match and request.resolver_match.view_name in self.free):
             return None
         if request.headers.get("HX-Request"):
             return HttpResponse(status=401)

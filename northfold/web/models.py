@@ -3,7 +3,7 @@
 import uuid
 from collections.abc import Iterable
 from datetime import datetime, timedelta
-from typing import Any, ClassVar, NoReturn
+from typing import Any, ClassVar, NoReturn, TypeVar
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
@@ -50,7 +50,7 @@ class ImmutableError(TypeError):
         super().__init__(f"A {model._meta.verbose_name} is kept as it was; make a new one instead.")
 
 
-class ImmutableQuerySet(models.QuerySet):
+class ImmutableQuerySet(models.QuerySet[Any]):
     def _refuse(self, *args: Any, **kwargs: Any) -> NoReturn:
         raise ImmutableError(self.model)
 
@@ -74,13 +74,16 @@ class Immutable(models.Model):
         raise ImmutableError(type(self))
 
 
-def in_bin(rows: "Iterable[Binned]", now: datetime) -> "list[Binned]":
+OfBin = TypeVar("OfBin", bound="Binned")
+
+
+def in_bin(rows: "Iterable[OfBin]", now: datetime) -> "list[OfBin]":
     """Of rows that were read with what is binned among them: what can still be put back, the latest first."""
     found = [row for row in rows if row.binned_at is not None and row.binned_at > now - timedelta(days=BIN_DAYS)]
-    return sorted(found, key=lambda row: row.binned_at, reverse=True)
+    return sorted(found, key=lambda row: row.binned_at or now, reverse=True)
 
 
-class BinnedQuerySet(models.QuerySet):
+class BinnedQuerySet(models.QuerySet[Any]):
     def kept(self) -> "BinnedQuerySet":
         return self.filter(binned_at=None)
 
@@ -114,7 +117,7 @@ class Binned(models.Model):
 
     @property
     def bin_days_left(self) -> int:
-        return max(0, BIN_DAYS - (timezone.now() - self.binned_at).days)
+        return max(0, BIN_DAYS - (timezone.now() - (self.binned_at or timezone.now())).days)
 
 
 class Named(models.Model):

@@ -9,7 +9,7 @@ from django.db.models import QuerySet
 PER_PAGE = 50
 
 
-def page_of(found: Any, number: str | None) -> Page:
+def page_of(found: Any, number: str | None) -> "Page[Any]":
     """One page of a list: the first where the number makes no sense, the last where it is beyond the end."""
     return Paginator(found, PER_PAGE).get_page(number)
 
@@ -21,7 +21,7 @@ class InTurn(Sequence[Any]):
     `counts` is how long each is.
     """
 
-    def __init__(self, *lists: QuerySet, counts: Sequence[int]) -> None:
+    def __init__(self, *lists: QuerySet[Any], counts: Sequence[int]) -> None:
         self.lists, self.counts = lists, counts
 
     def __len__(self) -> int:

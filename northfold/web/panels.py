@@ -14,10 +14,14 @@ FIGURE_UP_TO, LINE_UP_TO = 9, 16
 class Thread(Protocol):
     """What a panel's face is made from: a make's plan and where its dough stands."""
 
-    make: Any
-    plan: Any
-    version_label: str
-    unsettled: int
+    @property
+    def make(self) -> Any: ...
+    @property
+    def plan(self) -> Any: ...
+    @property
+    def version_label(self) -> str: ...
+    @property
+    def unsettled(self) -> int: ...
 
 
 @dataclass(frozen=True)

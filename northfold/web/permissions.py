@@ -36,7 +36,7 @@ def needs(right: str, *, to_change: bool = False) -> Callable[..., Any]:
         @wraps(view)
         def guarded(request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
             looks_only = to_change and request.method in ("GET", "HEAD")
-            if not looks_only and not request.user.may(right):
+            if not looks_only and not (request.user.is_authenticated and request.user.may(right)):
                 raise PermissionDenied(right)
             return view(request, *args, **kwargs)
 

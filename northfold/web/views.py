@@ -9,9 +9,10 @@ from django.utils import timezone
 
 from northfold.web import faults
 from northfold.web import today as day
+from northfold.web.requests import SignedIn
 
 
-def today(request: HttpRequest) -> HttpResponse:
+def today(request: SignedIn) -> HttpResponse:
     """The next twelve hours of everything that runs or is planned, what to touch next first."""
     now = timezone.now()
     found = day.lanes(now)
@@ -29,25 +30,25 @@ def today(request: HttpRequest) -> HttpResponse:
 
 
 @login_not_required
-def health(request: HttpRequest) -> HttpResponse:
+def health(request: SignedIn) -> HttpResponse:
     return HttpResponse("ready\n", content_type="text/plain")
 
 
-def bad_request(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+def bad_request(request: SignedIn, exception: Exception | None = None) -> HttpResponse:
     return problem(request, 400, "That could not be read", "Go back: what you typed is still there. Send less at once.")
 
 
-def forbidden(request: HttpRequest, exception: Exception | None = None, reason: str = "") -> HttpResponse:
+def forbidden(request: SignedIn, exception: Exception | None = None, reason: str = "") -> HttpResponse:
     said = "Your role may look here but not change this. The head of pastry sets roles under Kitchen, People."
     return problem(request, 403, "Not yours to change", said)
 
 
-def outdated(request: HttpRequest, reason: str = "") -> HttpResponse:
+def outdated(request: SignedIn, reason: str = "") -> HttpResponse:
     said = "This page was open too long, or in too many windows. Go back, reload, send again."
     return problem(request, 403, "Open for too long", said)
 
 
-def not_found(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+def not_found(request: SignedIn, exception: Exception | None = None) -> HttpResponse:
     said = "Nothing is at this address. It may have gone into the bin; the lists have a link to it."
     return problem(request, 404, "Not here", said)
 

@@ -6,7 +6,7 @@ from typing import Any
 from urllib.parse import parse_qs, urlsplit
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
@@ -38,6 +38,7 @@ from northfold.web.clock import NoSuchTime, next_time
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
+from northfold.web.requests import SignedIn
 from northfold.web.templatetags.figures import half_degrees
 
 
@@ -134,7 +135,7 @@ def _wanted_min(typed: str, start: datetime | None) -> float:
     return read_typed(typed, "min", what="number of minutes", example="30")
 
 
-def wanted_of(request: HttpRequest) -> str:
+def wanted_of(request: SignedIn) -> str:
     """What was asked for on the page itself, or on the page that an answer goes back to."""
     if WANTED in request.GET:
         return request.GET[WANTED]
@@ -171,7 +172,7 @@ def _place_context(case: RolledDough | None) -> dict[str, Any]:
     }
 
 
-def answers_context(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
+def answers_context(request: SignedIn, thread: MakeThread) -> dict[str, Any]:
     """What is asked of the cold, and the ways to a wanted time."""
     plan = thread.plan
     case, wanted = rolled_dough_of(plan), read_wanted(wanted_of(request), plan)
@@ -211,7 +212,7 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
 
 
 @require_safe
-def answered(request: HttpRequest, pk: int) -> HttpResponse:
+def answered(request: SignedIn, pk: int) -> HttpResponse:
     """What is asked of the cold, after a number has changed: drawn by itself, so that nothing else waits for it."""
     thread = thread_of(make_or_404(pk), request.user)
     shown = {"make": thread.make, "plan": thread.plan, "can_edit": thread.make.is_planned, "oob": True}
@@ -220,7 +221,7 @@ def answered(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def take(request: HttpRequest, pk: int) -> HttpResponse:
+def take(request: SignedIn, pk: int) -> HttpResponse:
     """Choose one of the ways or changes that Cold offers: its edits together, or none."""
     make, around = make_or_404(pk), Surroundings.today()
     thread = thread_of(make, request.user, around)
@@ -239,23 +240,25 @@ def take(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def reading(request: HttpRequest, pk: int) -> HttpResponse:
+def reading(request: SignedIn, pk: int) -> HttpResponse:
     """Two thermometer readings of the resting dough: they teach its place."""
     make = make_or_404(pk)
     thread = thread_of(make, request.user)
-    before, form = figures(thread), ReadingForm(request.POST)
-    if form.is_valid():
+    before = figures(thread)
+    form: ReadingForm | None = ReadingForm(request.POST)
+    if form and form.is_valid():
         try:
             services.record_reading(thread.plan, **form.cleaned_data, source=f"make {make.pk}", at=timezone.now())
             form = None
         except CoreError as error:
-            form.add_error(None, str(error))
+            if form:
+                form.add_error(None, str(error))
     return answer(request, make, "cold", before, own_forms={"reading_form": form} if form else {})
 
 
 @require_POST
 @needs("edit_makes")
-def room(request: HttpRequest, pk: int) -> HttpResponse:
+def room(request: SignedIn, pk: int) -> HttpResponse:
     """Let this make be worked in a room of its own temperature."""
     make = make_or_404(pk)
     before = figures(thread_of(make, request.user))

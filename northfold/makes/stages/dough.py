@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
@@ -20,6 +20,7 @@ from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import thread_of
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
+from northfold.web.requests import SignedIn
 
 
 def _dough_urls(make: Make) -> dict[str, str]:
@@ -31,9 +32,7 @@ def _dough_urls(make: Make) -> dict[str, str]:
     }
 
 
-def _dough_context(
-    request: HttpRequest, make: Make, draft: Draft, before: dict[str, str] | None = None
-) -> dict[str, Any]:
+def _dough_context(request: SignedIn, make: Make, draft: Draft, before: dict[str, str] | None = None) -> dict[str, Any]:
     thread = thread_of(make, request.user, draft=draft)
     return {
         **desk_context(draft, desk=thread.desk),
@@ -44,12 +43,12 @@ def _dough_context(
     }
 
 
-def _edits_dough(request: HttpRequest, make: Make, newest: FormulaVersion) -> bool:
+def _edits_dough(request: SignedIn, make: Make, newest: FormulaVersion) -> bool:
     """Whether this user edits the formula from inside this make: a planned one, on the formula's newest version."""
     return make.is_planned and make.formula_version_id == newest.pk and request.user.may("edit_formulas")
 
 
-def dough(request: HttpRequest, pk: int) -> HttpResponse:
+def dough(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     newest = make.formula_version.formula.newest
     if _edits_dough(request, make, newest):
@@ -65,7 +64,7 @@ def dough(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def dough_edit(request: HttpRequest, pk: int) -> HttpResponse:
+def dough_edit(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     before = figures(thread_of(make, request.user))
     return answer_edit(
@@ -79,7 +78,7 @@ def dough_edit(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_formulas")
-def dough_save(request: HttpRequest, pk: int) -> HttpResponse:
+def dough_save(request: SignedIn, pk: int) -> HttpResponse:
     make, back = make_or_404(pk), reverse("makes:dough", args=[pk])
     formula = make.formula_version.formula
     try:
@@ -97,7 +96,7 @@ def dough_save(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def to_newest(request: HttpRequest, pk: int) -> HttpResponse:
+def to_newest(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     try:
         services.move_to(make, make.formula_version.formula.newest)

@@ -200,7 +200,7 @@ class Fields:
         route = self.plan.route
         entry = step.key
         where = may_follow(route.order, entry) if route and entry in route.order else {}
-        if len(where) > 1:
+        if route and len(where) > 1:
             before = route.order[route.order.index(entry) - 1]
             found.append(self.make(step.key, "after", before, choices={"": "as suggested", **where}))
         found.append(self.make(step.key, "note", step.note))

@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
@@ -18,10 +18,11 @@ from northfold.makes.queries import plan_of
 from northfold.makes.stages.page import stage_page
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
 
 
-def _keep_for_undo(request: HttpRequest, make: Make, edits: list[Edit], said: str) -> None:
+def _keep_for_undo(request: SignedIn, make: Make, edits: list[Edit], said: str) -> None:
     """What was taken away stays in the session, and the next page offers it back."""
     request.session[f"edits-{make.pk}"] = [[edit.step_key, edit.field, edit.value, edit.replaced] for edit in edits]
     offer_undo(request, said, reverse("makes:edits_back", args=[make.pk]))
@@ -29,7 +30,7 @@ def _keep_for_undo(request: HttpRequest, make: Make, edits: list[Edit], said: st
 
 @require_POST
 @needs("edit_makes")
-def add_step(request: HttpRequest, pk: int) -> HttpResponse:
+def add_step(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     form = OwnStepForm(request.POST, route=plan_of(make).route)
     if form.is_valid():
@@ -43,7 +44,7 @@ def add_step(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def remove_step(request: HttpRequest, pk: int) -> HttpResponse:
+def remove_step(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
     try:
         was = services.remove_step(make, request.POST.get("step", "")[:20])
@@ -57,7 +58,7 @@ def remove_step(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def edits_back(request: HttpRequest, pk: int) -> HttpResponse:
+def edits_back(request: SignedIn, pk: int) -> HttpResponse:
     """Put back what was taken away last."""
     make = make_or_404(pk)
     kept = request.session.pop(f"edits-{make.pk}", [])
@@ -70,7 +71,7 @@ def edits_back(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def use_method(request: HttpRequest, pk: int) -> HttpResponse:
+def use_method(request: SignedIn, pk: int) -> HttpResponse:
     """Work this make by one of the kitchen's methods, or as the plan suggests."""
     make, wanted = make_or_404(pk), row_id(request.POST.get("method", ""))
     method = get_object_or_404(Method.objects.kept(), pk=wanted) if wanted else None
@@ -85,7 +86,7 @@ def use_method(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def save_method(request: HttpRequest, pk: int) -> HttpResponse:
+def save_method(request: SignedIn, pk: int) -> HttpResponse:
     make, form = make_or_404(pk), MethodForm(request.POST)
     if not form.is_valid():
         return stage_page(request, make, "steps", {"method_form": form})
@@ -97,7 +98,7 @@ def save_method(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 @require_safe
-def method_list(request: HttpRequest) -> HttpResponse:
+def method_list(request: SignedIn) -> HttpResponse:
     """The kitchen's own methods."""
     context: dict[str, Any] = {"rows": methods.method_rows(), "binned": methods.binned_methods(), "here": "makes"}
     return render(request, "makes/methods.html", context)
@@ -105,7 +106,7 @@ def method_list(request: HttpRequest) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def set_usual(request: HttpRequest, method: int) -> HttpResponse:
+def set_usual(request: SignedIn, method: int) -> HttpResponse:
     found = get_object_or_404(Method.objects.kept(), pk=method)
     methods.set_usual(found, is_usual=not found.is_usual)
     return redirect("makes:methods")
@@ -113,7 +114,7 @@ def set_usual(request: HttpRequest, method: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def bin_method(request: HttpRequest, method: int) -> HttpResponse:
+def bin_method(request: SignedIn, method: int) -> HttpResponse:
     found = get_object_or_404(Method.objects.kept(), pk=method)
     found.put_in_bin()
     offer_undo(request, f"The method “{found}” is in the bin.", reverse("makes:restore_method", args=[method]))
@@ -122,6 +123,6 @@ def bin_method(request: HttpRequest, method: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def restore_method(request: HttpRequest, method: int) -> HttpResponse:
+def restore_method(request: SignedIn, method: int) -> HttpResponse:
     get_object_or_404(Method, pk=method).put_back()
     return redirect("makes:methods")

@@ -5,13 +5,14 @@ from typing import Any
 
 from django.contrib import messages
 from django.forms import Form
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 from django_htmx.http import trigger_client_event
 
 from northfold.core.errors import CoreError
+from northfold.core.method.choices import step_keys
 from northfold.makes import services
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
@@ -21,12 +22,15 @@ from northfold.makes.said import take as take_over
 from northfold.makes.stages.fields import Fields, Refused
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
+from northfold.web.requests import SignedIn
 
+# What an edit sends, and how many letters of each are read.
+SENT = (("step", 20), ("field", 20), ("value", 200))
 # What each stage shows, by its key; see `shows`.
 Context = Callable[[MakeThread, Fields], dict[str, Any]]
 STAGES: dict[str, Context] = {}
 # What takes longer, and is asked for once the rest is drawn.
-Answers = Callable[[HttpRequest, MakeThread], dict[str, Any]]
+Answers = Callable[[SignedIn, MakeThread], dict[str, Any]]
 LATER: dict[str, Answers] = {}
 
 
@@ -43,7 +47,7 @@ def shows(key: str, *, later: Answers | None = None) -> Callable[[Context], Cont
 
 
 def _context(
-    request: HttpRequest,
+    request: SignedIn,
     thread: MakeThread,
     key: str,
     before: dict[str, str] | None = None,
@@ -63,12 +67,12 @@ def _context(
     return {**found, "ways_out": ways_out}
 
 
-def stage(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+def stage(request: SignedIn, pk: int, key: str) -> HttpResponse:
     """Steps, Cold or Bake."""
     return stage_page(request, make_or_404(pk), key)
 
 
-def stage_page(request: HttpRequest, make: Make, key: str, refused: dict[str, Form] | None = None) -> HttpResponse:
+def stage_page(request: SignedIn, make: Make, key: str, refused: dict[str, Form] | None = None) -> HttpResponse:
     """The page of a stage, with the forms that were refused as they were typed."""
     context = {**_context(request, thread_of(make, request.user), key), **(refused or {})}
     return render(request, f"makes/{key}.html", context, status=422 if refused else 200)
@@ -76,27 +80,27 @@ def stage_page(request: HttpRequest, make: Make, key: str, refused: dict[str, Fo
 
 @require_POST
 @needs("edit_makes")
-def edit(request: HttpRequest, pk: int, key: str) -> HttpResponse:
+def edit(request: SignedIn, pk: int, key: str) -> HttpResponse:
     """Override one field of one step, or let it go back to what the plan says."""
     make, around = make_or_404(pk), Surroundings.today()
     before = figures(thread_of(make, request.user, around))
-    sent = [request.POST.get(name, "")[:length] for name, length in (("step", 20), ("field", 20), ("value", 200))]
+    step, field, value = (request.POST.get(name, "")[:length] for name, length in SENT)
     refused = None
     try:
-        if sent[:2] == ["line", "trimming"]:
-            services.trim_all(make, sent[2])
-        elif sent[:2] == ["fold", "total_g"]:
-            services.make_of_total(make, sent[2], thread_of(make, request.user, around).plan)
+        if (step, field) == (step_keys.LINE, "trimming"):
+            services.trim_all(make, value)
+        elif (step, field) == ("fold", "total_g"):
+            services.make_of_total(make, value, thread_of(make, request.user, around).plan)
         else:
-            services.edit_step(request.user, make, *sent, around)
+            services.edit_step(request.user, make, step, field, value, around)
     except CoreError as error:
-        refused = Refused(*sent, str(error))
+        refused = Refused(step, field, value, str(error))
     return answer(request, make, key, before, refused, around=around)
 
 
 @require_POST
 @needs("edit_makes")
-def take_said(request: HttpRequest, pk: int) -> HttpResponse:
+def take_said(request: SignedIn, pk: int) -> HttpResponse:
     """Take one thing that the recipe says over the plan's own."""
     make = make_or_404(pk)
     stage = request.POST.get("stage", "")
@@ -108,7 +112,7 @@ def take_said(request: HttpRequest, pk: int) -> HttpResponse:
 
 
 def answer(
-    request: HttpRequest,
+    request: SignedIn,
     make: Make,
     key: str,
     before: dict[str, str],

@@ -8,7 +8,7 @@ from itertools import zip_longest
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.template.loader import get_template
 from django.urls import reverse
@@ -55,6 +55,7 @@ from northfold.web.links import row_id
 from northfold.web.panels import Face, Thread
 from northfold.web.permissions import needs
 from northfold.web.pleat import figures
+from northfold.web.requests import SignedIn
 from northfold.web.templatetags.figures import weight
 
 
@@ -96,7 +97,7 @@ class Drawing:
     filling: str
 
 
-def _enough(request: HttpRequest, thread: MakeThread) -> dict[str, Any]:
+def _enough(request: SignedIn, thread: MakeThread) -> dict[str, Any]:
     """What a weight of dough makes: of this make's pieces, and of everything else on the rack, as it usually is."""
     typed, plan = request.GET.get("have", "").strip()[:20], thread.plan
     if not typed or plan.density_kg_m3 is None:
@@ -173,12 +174,15 @@ def _card(item: ItemForm, number: int, many: int, drawn: Told | None, plan: Plan
     """The fields of some pieces on their drawing."""
     density = _density(plan)
     shown = tuple((name, str(item[name].value())) for name in item.fields)
-    rack, errors = tuple(item.fields["tin"].choices), item.errors.as_json() if item.errors else ""
+    rack, errors = (
+        tuple((key, str(tin)) for key, tin in item.rack.items()),
+        item.errors.as_json() if item.errors else "",
+    )
 
     def draw() -> SafeString:
         picture = vars(_drawing(*drawn, plan.gluten)) if drawn else {}
         context = {"item": item, "number": number, "many": many, "density": density, **picture}
-        return get_template("makes/_size_card.html").render(context)
+        return SafeString(get_template("makes/_size_card.html").render(context))
 
     return _CARDS.get((item.prefix, number, many, shown, errors, rack, drawn, plan.gluten, density), draw)
 
@@ -195,7 +199,8 @@ def _size_context(
     fillings = [item.filling for item in make.items.all()]
     setting, short = plan.inputs.setting, tins_short(plan.inputs.items)
     drawn = []
-    for piece, filling in zip_longest(plan.pieces, fillings[: len(plan.pieces)], fillvalue=""):
+    for n, piece in enumerate(plan.pieces):
+        filling = fillings[n] if n < len(fillings) else ""
         told = remarks(piece, setting.sheet_mm, setting.tray_mm)
         told = (*told, *(short[key].says for key in [piece.item.tin.key] if key in short))
         drawn.append((piece, filling, told))
@@ -237,7 +242,7 @@ def _at_hand(thread: MakeThread) -> dict[str, Any]:
 
 
 @needs("edit_makes", to_change=True)
-def size(request: HttpRequest, pk: int) -> HttpResponse:
+def size(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk, whole=request.method != "POST")
     thread = thread_of(make, request.user)
     if request.method != "POST":
@@ -306,11 +311,11 @@ def _one_more(cleaned: list[dict[str, Any]], make: Make) -> dict[str, Any]:
     if tin is None:
         return {}
     last = cleaned[-1] if cleaned else {}
-    alike = {field: last[field] for field in ("margin_mm", "offcuts") if field in last}
+    alike: dict[str, Any] = {field: last[field] for field in ("margin_mm", "offcuts") if field in last}
     return {**alike, **starts_from(tin.shape), "id": None, "tin": tin, "count": 1}
 
 
-def _stale_size(request: HttpRequest, make: Make, whole: Any, items: Any) -> HttpResponse:
+def _stale_size(request: SignedIn, make: Make, whole: Any, items: Any) -> HttpResponse:
     """Somebody sized this make meanwhile: show both, and let one be taken. What was sent stays in the page."""
     make = make_or_404(make.pk)
     kept = {name: value for name, value in request.POST.items() if name not in ("edit_no", "csrfmiddlewaretoken")}
@@ -326,7 +331,7 @@ def _stale_size(request: HttpRequest, make: Make, whole: Any, items: Any) -> Htt
 
 @require_POST
 @needs("edit_makes")
-def store(request: HttpRequest, pk: int) -> HttpResponse:
+def store(request: SignedIn, pk: int) -> HttpResponse:
     """Put one leftover of this make into the cold."""
     make, sent = make_or_404(pk), request.POST
     place = get_object_or_404(Place.objects.kept(), pk=row_id(sent.get("place", "")))
@@ -341,7 +346,7 @@ def store(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def from_store(request: HttpRequest, pk: int) -> HttpResponse:
+def from_store(request: SignedIn, pk: int) -> HttpResponse:
     """Take dough that lies in the cold for this make."""
     make, lot = make_or_404(pk), get_object_or_404(Lot, pk=row_id(request.POST.get("lot", "")))
     try:
@@ -353,7 +358,7 @@ def from_store(request: HttpRequest, pk: int) -> HttpResponse:
 
 @require_POST
 @needs("edit_makes")
-def back_to_store(request: HttpRequest, pk: int) -> HttpResponse:
+def back_to_store(request: SignedIn, pk: int) -> HttpResponse:
     """Put what was taken for this make back."""
     try:
         leftovers.give_all_back(request.user, make_or_404(pk))

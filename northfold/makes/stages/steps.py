@@ -4,7 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any
 
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
@@ -23,6 +23,7 @@ from northfold.makes.stages.fields import Field, Fields
 from northfold.makes.stages.page import shows
 from northfold.web.last_time import last_time
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
+from northfold.web.requests import SignedIn
 
 
 def face(thread: Thread) -> Face | None:
@@ -118,7 +119,7 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
 
 
 @require_safe
-def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
+def more(request: SignedIn, pk: int, step: str) -> HttpResponse:
     """What of one step can be made the maker's own, asked for when it is opened."""
     thread = thread_of(make_or_404(pk), request.user)
     plan = thread.plan
@@ -130,7 +131,7 @@ def more(request: HttpRequest, pk: int, step: str) -> HttpResponse:
 
 
 @require_safe
-def card(request: HttpRequest, pk: int) -> HttpResponse:
+def card(request: SignedIn, pk: int) -> HttpResponse:
     """The steps on A4, to hang over the bench."""
     thread = thread_of(make_or_404(pk), request.user)
     plan = thread.plan

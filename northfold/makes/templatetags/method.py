@@ -76,7 +76,7 @@ def most_rim(plan: Plan) -> str:
 
 @register.filter
 def has_learned(plan: Plan) -> bool:
-    return any(shrink.scale != 1 for shrink in plan.route.shrink)
+    return plan.route is not None and any(shrink.scale != 1 for shrink in plan.route.shrink)
 
 
 @register.filter

@@ -9,6 +9,8 @@ from django.utils.html import format_html
 from django.utils.safestring import SafeString, mark_safe
 
 from northfold.core.learning.faults import Part
+from northfold.core.learning.shrink import MeasuredShrink
+from northfold.core.method.route.step import Shrink
 from northfold.records.forms import ResultForm
 from northfold.records.queries import Outcome, Taught
 
@@ -58,18 +60,24 @@ def case_part(key: str) -> SafeString:
     )
 
 
+def _percent(shrink: Shrink | MeasuredShrink | None) -> float:
+    """What the oven took; 0 where nothing was measured. [%]"""
+    return shrink.percent if shrink else 0.0
+
+
 @register.filter
 def predicted_mm(outcome: Outcome) -> float:
-    return outcome.predicted.percent / 100 * outcome.length_mm
+    return _percent(outcome.predicted) / 100 * outcome.length_mm
 
 
 @register.filter
 def shrink_bars(outcome: Outcome) -> dict[str, float]:
     """Lengths of the two bars, to one scale from 0. [px]"""
-    longest = max(outcome.predicted.percent, outcome.measured.percent, 0.1)
+    predicted, measured = _percent(outcome.predicted), _percent(outcome.measured)
+    longest = max(predicted, measured, 0.1)
     return {
-        "predicted": BAR_PX * outcome.predicted.percent / longest,
-        "measured": BAR_PX * max(outcome.measured.percent, 0.0) / longest,
+        "predicted": BAR_PX * predicted / longest,
+        "measured": BAR_PX * max(measured, 0.0) / longest,
     }
 
 
@@ -98,7 +106,7 @@ def scale_picture(taught: Taught) -> Any:
                 name,
             )
         )
-    seen = x(taught.update.observation)
+    seen = x(taught.update.observation if taught.update else taught.after.mean)
     dot = format_html(
         '<path class="seen" d="M{} 8V58" /><text x="{}" y="4" text-anchor="middle">{}</text>', seen, seen, "this record"
     )

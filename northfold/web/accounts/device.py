@@ -21,9 +21,7 @@ MOST_NAMES = 12
 def _read(request: HttpRequest) -> tuple[str, list[str]]:
     """The device's own mark and whose sign-ins it vouches for; empty where there is no cookie, or a forged one."""
     try:
-        found = signing.loads(
-            request.COOKIES.get(settings.DEVICE_COOKIE_NAME, ""), salt=_SALT, max_age=LASTS.total_seconds()
-        )
+        found = signing.loads(request.COOKIES.get(settings.DEVICE_COOKIE_NAME, ""), salt=_SALT, max_age=LASTS)
         return str(found["id"]), [str(name) for name in found["names"]]
     except (signing.BadSignature, KeyError, TypeError):
         return "", []

@@ -13,6 +13,7 @@ from django.template.loader import render_to_string
 from django.urls import reverse_lazy
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
+from django.views.generic.edit import FormView
 
 from northfold.web import audit
 from northfold.web.accounts import brake, device, entering, sessions
@@ -20,6 +21,7 @@ from northfold.web.forms import OwnPasswordForm, SignInForm
 from northfold.web.models import AuditEntry
 from northfold.web.paging import page_of
 from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
 
 
 def shut() -> HttpResponse:
@@ -32,14 +34,17 @@ def shut() -> HttpResponse:
     return HttpResponse(render_to_string("web/fault.html", {"title": "Locked for a while", "said": said}), status=429)
 
 
-class Braked:
+class Braked(FormView):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """
     A page with a password on it: counted when it is wrong, not looked at where too many were.
 
     Whoever takes it says by `name_tried` whose password it is.
     """
 
-    def post(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+    def name_tried(self) -> str:
+        raise NotImplementedError
+
+    def post(self, request: HttpRequest, *args: str, **kwargs: Any) -> HttpResponse:
         return shut() if brake.is_shut(request, self.name_tried()) else super().post(request, *args, **kwargs)
 
     def wrong(self, form: Any) -> HttpResponse:
@@ -76,7 +81,7 @@ class SignIn(Braked, LoginView):
 
 @login_not_required
 @require_POST
-def demo_sign_in(request: HttpRequest, username: str) -> HttpResponse:
+def demo_sign_in(request: SignedIn, username: str) -> HttpResponse:
     """One tap into the demo bakehouse; does not exist anywhere else."""
     if not settings.DEMO:
         raise Http404
@@ -103,7 +108,7 @@ class SignOut(LogoutView):
 
 
 @require_POST
-def sign_out_everywhere(request: HttpRequest) -> HttpResponse:
+def sign_out_everywhere(request: SignedIn) -> HttpResponse:
     """End one's own sessions on every device, this one too."""
     stays = without_key(request)
     if stays:
@@ -136,7 +141,7 @@ class OwnPassword(Braked, PasswordChangeView):
 
 
 @needs("manage_people")
-def record(request: HttpRequest) -> HttpResponse:
+def record(request: SignedIn) -> HttpResponse:
     """Who did what, the newest first."""
     kind = request.GET.get("kind", "")
     found = AuditEntry.objects.order_by("-pk")

@@ -48,4 +48,4 @@ def drawn(parser: Parser, token: Token) -> Drawn:
         raise template.TemplateSyntaxError("Say by what a row is known: {% drawn row.key %}")
     rows = parser.parse(("enddrawn",))
     parser.delete_first_token()
-    return Drawn((str(parser.origin), token.lineno), [parser.compile_filter(key) for key in keys], rows)
+    return Drawn((str(parser.origin), token.lineno or 0), [parser.compile_filter(key) for key in keys], rows)

@@ -23,7 +23,7 @@ class Command(BaseCommand):
         parser.add_argument("file", help="The copy that `make backup` wrote")
 
     def handle(self, *args: Any, file: str, **options: Any) -> None:
-        source, data = Path(file), Path(settings.DATABASES["default"]["NAME"])
+        source, data = Path(file), Path(str(settings.DATABASES["default"]["NAME"]))
         if source.exists() and data.exists() and source.samefile(data):
             raise CommandError(f"{source} is the data itself. Name a backup of it.")
         fresh = data.with_name(f".{data.name}-restoring")
