@@ -77,7 +77,7 @@ def record(
         raise FinishedMake(make)
     run = run_of(make)
     state = run.progress.state(step_key)
-    if kind == progress.DONE and state is not None and state.is_done:
+    if kind == progress.DONE and state is not None and state.done_at is not None:
         return make.events.filter(kind=progress.DONE, step_key=step_key).latest("seq")
     taken_back = make.events.filter(kind=progress.UNDONE, step_key=step_key).last()
     if kind == progress.UNDONE and state is not None and not state.is_done and taken_back is not None:

@@ -110,11 +110,14 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "northfold.config.urls"
 WSGI_APPLICATION = "northfold.config.wsgi.application"
+CACHED = "django.template.loaders.cached.Loader"
 TEMPLATES = [
     {
         "BACKEND": "django.template.backends.django.DjangoTemplates",
-        "APP_DIRS": True,
+        # While somebody works on them, templates keep their lines, so that what is wrong is told by its line.
+        "APP_DIRS": DEBUG,
         "OPTIONS": {
+            **({} if DEBUG else {"loaders": [(CACHED, ["northfold.web.loaders.Loader"])]}),
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",

@@ -14,6 +14,7 @@ from northfold.demo.bakehouse import build
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.makes.models import Make
 from northfold.web import panels
+from northfold.web.loaders import joined
 from northfold.web.pleat import CORNER, PANEL_WIDTH, TIGHT_WIDTH, _crease
 from northfold.web.templatetags import figures
 from tests.conftest import write_formula
@@ -170,3 +171,9 @@ def test_no_line_of_a_template_is_longer_than_the_code():
         if len(line) > 120
     ]
     assert long == []
+
+
+def test_a_template_goes_out_without_its_breaks_but_where_they_are_shown():
+    source = '<p class="a{% if b %}\n    b{% endif %}">One\n  sentence,\n\tone line.</p>\n<pre>two\n  lines</pre>\n'
+    assert joined(source) == '<p class="a{% if b %} b{% endif %}">One sentence, one line.</p> <pre>two\n  lines</pre>'
+    assert "\n" in joined("<textarea>\n a\n</textarea>")

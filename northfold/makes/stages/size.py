@@ -181,7 +181,7 @@ def _card(item: ItemForm, number: int, many: int, drawn: Told | None, plan: Plan
 
     def draw() -> SafeString:
         picture = vars(_drawing(*drawn, plan.gluten)) if drawn else {}
-        context = {"item": item, "number": number, "many": many, "density": density, **picture}
+        context = {"item": item, "index": number - 1, "number": number, "many": many, "density": density, **picture}
         return SafeString(get_template("makes/_size_card.html").render(context))
 
     return _CARDS.get((item.prefix, number, many, shown, errors, rack, drawn, plan.gluten, density), draw)
