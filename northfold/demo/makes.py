@@ -263,11 +263,11 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
 def _probe_rest(user: User, make: Make, step: Step, at: datetime, scatter: random.Random) -> None:
     """Two readings of the resting dough, as its place truly takes heat."""
     plan = run_of(make).plan
-    case = rolled_dough_of(plan)
+    rolled = rolled_dough_of(plan)
     minutes = step.wait_min - 6
-    place = replace(case.place_of(REST), film=TRUE_FILM, air_c=TRUE_FRIDGE_C)
-    first = round(case.mixing.dough_c + scatter.gauss(0, 0.4), 1)
-    trace = conduct(case.heat, case.shaped.body, first, place.stay(minutes, case.room_c))
+    place = replace(rolled.place_of(REST), film=TRUE_FILM, air_c=TRUE_FRIDGE_C)
+    first = round(rolled.mixing.dough_c + scatter.gauss(0, 0.4), 1)
+    trace = conduct(rolled.heat, rolled.shaped.body, first, place.stay(minutes, rolled.room_c))
     second = round(trace.centre_c[-1] + scatter.gauss(0, 0.4), 1)
     for reading, when in ((first, at - timedelta(minutes=minutes)), (second, at - timedelta(seconds=10))):
         _tap(user, make, progress.PROBED, REST, when, scatter, {"c": reading})

@@ -143,11 +143,11 @@ def wanted_of(request: SignedIn) -> str:
     return request.POST.get(WANTED) or asked.get(WANTED, [""])[0]
 
 
-def takes_of(case: RolledDough, wanted_min: float) -> dict[str, Take]:
+def takes_of(rolled: RolledDough, wanted_min: float) -> dict[str, Take]:
     """All choices that the page offers, by a stable word."""
-    found = {f"way.{way.key}": way.takes for way in ways_there(case, wanted_min).sooner}
-    found |= {f"today.{each.key}": each.takes for each in not_today(case) if each.takes}
-    return found | {f"change.{change.key}": change.takes for change in answers(case.plan).changes}
+    found = {f"way.{way.key}": way.takes for way in ways_there(rolled, wanted_min).sooner}
+    found |= {f"today.{each.key}": each.takes for each in not_today(rolled) if each.takes}
+    return found | {f"change.{change.key}": change.takes for change in answers(rolled.plan).changes}
 
 
 def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[Step, list[Field]]]:
@@ -157,11 +157,11 @@ def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[Step, list[Fi
     return [(step, fields.of_step(step)) for step in steps]
 
 
-def _place_context(case: RolledDough | None) -> dict[str, Any]:
+def _place_context(rolled: RolledDough | None) -> dict[str, Any]:
     """The place of the first rest, with what its readings have taught."""
-    if case is None or case.step(REST) is None or case.rolls_first:
+    if rolled is None or rolled.step(REST) is None or rolled.rolls_first:
         return {}
-    place = case.place_of(REST)
+    place = rolled.place_of(REST)
     known = kitchen.places_with_learning()
     learned = next((value for each, value in known if each.core.key == place.key), None)
     return {
@@ -175,8 +175,8 @@ def _place_context(case: RolledDough | None) -> dict[str, Any]:
 def answers_context(request: SignedIn, thread: MakeThread) -> dict[str, Any]:
     """What is asked of the cold, and the ways to a wanted time."""
     plan = thread.plan
-    case, wanted = rolled_dough_of(plan), read_wanted(wanted_of(request), plan)
-    return {"answers": answers(plan), "wanted": wanted, "ways": ways_there(case, wanted.minutes) if case else None}
+    rolled, wanted = rolled_dough_of(plan), read_wanted(wanted_of(request), plan)
+    return {"answers": answers(plan), "wanted": wanted, "ways": ways_there(rolled, wanted.minutes) if rolled else None}
 
 
 @shows("cold", later=answers_context)
@@ -185,7 +185,7 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     plan, route = thread.plan, thread.plan.route
     # What is said of the mix stands beside the crumb; on the trace only the rest.
     remarks = [remark for remark in route.remarks if remark.step_key != step_keys.MIX] if route else []
-    case = rolled_dough_of(plan)
+    rolled = rolled_dough_of(plan)
     blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
     picture = None
     if route is not None:
@@ -206,8 +206,8 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "trace_fields": trace_fields(thread, fields),
         "worst": remarks[0] if remarks else None,
         "remarks": remarks[1:],
-        **_place_context(case),
-        "not_today": not_today(case) if case else (),
+        **_place_context(rolled),
+        "not_today": not_today(rolled) if rolled else (),
     }
 
 
@@ -225,9 +225,9 @@ def take(request: SignedIn, pk: int) -> HttpResponse:
     """Choose one of the ways or changes that Cold offers: its edits together, or none."""
     make, around = make_or_404(pk), Surroundings.today()
     thread = thread_of(make, request.user, around)
-    before, case = figures(thread), rolled_dough_of(thread.plan)
+    before, rolled = figures(thread), rolled_dough_of(thread.plan)
     wanted = read_wanted(wanted_of(request), thread.plan)
-    takes = takes_of(case, wanted.minutes).get(request.POST.get("take", "")) if case else None
+    takes = takes_of(rolled, wanted.minutes).get(request.POST.get("take", "")) if rolled else None
     try:
         if takes is None:
             messages.error(request, "That way is no longer possible: something it depends on has changed.")
