@@ -6,7 +6,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.finishes import finish_words
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import Plan, finishes_of
-from northfold.core.method.rules.alongside import greased, tins_ready
+from northfold.core.method.rules.alongside import tins_ready
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ def before_starting(plan: Plan) -> Before | None:
     at_hand = [tool.format_map(named) for kind in kinds for tool in kind.tools]
     return Before(
         timed=tuple(timed),
-        tins=(*tins_ready(plan.pieces), *filter(None, [greased(plan.pieces, named["grease"])])),
+        tins=tins_ready(plan.pieces, named["grease"]),
         tools=tuple(dict.fromkeys(at_hand)),
         dough=_dough(plan),
         silent=_silent(plan),

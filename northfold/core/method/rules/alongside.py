@@ -83,18 +83,18 @@ def oven_on(work: Work) -> None:
 def greased(pieces: Sequence[Piece], grease: str) -> str:
     """Which tins are brushed, with what; empty where none is."""
     items = [piece.item for piece in pieces if is_greased(piece.item)]
-    if not items:
-        return ""
-    said = []
-    for item in items:
-        flutes = " in the flutes" if item.tin.kind == FLUTED else ""
-        lifted = ", and a strip of paper to lift by" if item.cover in (LID, PRESSED) else ""
-        said.append(f"{item.count} × {item.tin.name}: {grease}{flutes}{lifted}.")
-    return " ".join(said)
+    return " ".join(f"{item.count} × {item.tin.name}: {_fat_on(item, grease)}." for item in items)
 
 
-def tins_ready(pieces: Sequence[Piece]) -> tuple[str, ...]:
-    """Each tin with how it is made ready, short of the fat."""
+def _fat_on(item: Item, grease: str) -> str:
+    """The fat on a tin, and the paper where it is lifted by that."""
+    flutes = " in the flutes" if item.tin.kind == FLUTED else ""
+    lifted = ", and a strip of paper to lift by" if item.cover in (LID, PRESSED) else ""
+    return f"{grease}{flutes}{lifted}"
+
+
+def tins_ready(pieces: Sequence[Piece], grease: str = "") -> tuple[str, ...]:
+    """Each tin with how it is made ready, with the fat that it is brushed with where that is said."""
     said = []
     for piece in pieces:
         tin = piece.item.tin
@@ -104,7 +104,8 @@ def tins_ready(pieces: Sequence[Piece]) -> tuple[str, ...]:
         elif tin.material == SILICONE:
             said.append(f"{named}: silicone on a tray, as it is.")
         elif is_greased(piece.item):
-            said.append(f"{named}: clean and dry.")
+            brushed = f", then {_fat_on(piece.item, grease)}" if grease else ""
+            said.append(f"{named}: clean and dry{brushed}.")
         else:
             said.append(f"{named}: dry and clean; short dough comes away by itself.")
     return tuple(said)
