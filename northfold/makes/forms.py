@@ -1,5 +1,7 @@
 """Forms of a make: the first questions, and its sizes."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any, cast
 
 from django import forms
@@ -125,12 +127,24 @@ class ItemForm(forms.Form):
         widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "num"}),
     )  # fmt: skip
 
-    def __init__(self, *args: Any, make: Make, rack: dict[int, Tin], **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, rack: dict[int, Tin], rows: dict[int, MakeItem] | None = None, **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
-        self.make, self.rack = make, rack
+        self.rack, self.rows = rack, rows or {}
         for name in ("cover", "rolling", "heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
             cast(Any, self.fields[name]).plain_label = True  # it starts from something, so that nothing has to be said
         cast(Any, self.fields["tin"]).choices = [(tin.pk, str(tin)) for tin in rack.values()]
+
+    @property
+    def form(self) -> "ItemForm":
+        return self
+
+    @property
+    def shown(self) -> tuple[tuple[str, str], ...]:
+        """All that its fields show, what is wrong with them too."""
+        wrong = self.errors.as_json() if self.errors else ""
+        return (*((name, str(self[name].value())) for name in self.fields), ("", wrong))
 
     @property
     def chosen_tin(self) -> Tin | None:
@@ -183,8 +197,7 @@ class ItemForm(forms.Form):
 
     def clean_id(self) -> MakeItem | None:
         """The piece it is; None for a new one, or for one that was taken out meanwhile."""
-        known = {item.pk: item for item in self.make.items.all()}
-        return known.get(self.cleaned_data["id"] or 0)
+        return self.rows.get(self.cleaned_data["id"] or 0)
 
     def valid_values(self) -> dict[str, Any]:
         """
@@ -230,6 +243,26 @@ class ItemForm(forms.Form):
 
 # Fields of a piece that stand folded away beneath its drawing.
 FOLDED = ("trimming", "offcuts", "rolling", "edge_mm", "web_mm", "filling", "filling_g", "slices", "filling_allergens")
+
+
+@dataclass(frozen=True)
+class ItemRow:
+    """Some pieces as they stand; their form is made where it is drawn."""
+
+    prefix: str
+    rack: dict[int, Tin]
+    initial: dict[str, Any]
+
+    @property
+    def form(self) -> ItemForm:
+        return ItemForm(rack=self.rack, prefix=self.prefix, initial=self.initial)
+
+    @property
+    def shown(self) -> tuple[tuple[str, str], ...]:
+        return tuple((name, str(value)) for name, value in self.initial.items())
+
+
+Items = Sequence[ItemForm | ItemRow]
 
 
 class MakeForm(forms.Form):
@@ -293,32 +326,40 @@ def _initial(item: MakeItem) -> dict[str, Any]:
     return {**values, "tin": item.tin_id, "filling_g": item.filling_g or "", "slices": item.slices or ""}
 
 
-def size_forms(make: Make, data: Any = None) -> tuple[MakeForm, list[ItemForm]]:
-    """The forms of the Size view: bound to what was sent, or as the make stands."""
+def _rack_of(make: Make) -> dict[int, Tin]:
+    """The tins to choose from, and those that are chosen though they are binned."""
     used = Q(pk__in=make.items.values("tin"))
-    rack = {tin.pk: tin for tin in in_order(Tin.objects.filter(used | Q(binned_at=None)))}
-    if data is None:
-        due = timezone.localtime(make.due_at) if make.due_at else None
-        egg = next((edit.value for edit in make.step_edits.all() if edit.field == "egg"), "")
-        whole = MakeForm(
-            initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or "", "eggs": egg}
-        )
-        items = [
-            ItemForm(make=make, rack=rack, prefix=f"item-{index}", initial={"id": item.pk, **_initial(item)})
-            for index, item in enumerate(rows_of(make))
-        ]
-        return whole, items
+    return {tin.pk: tin for tin in in_order(Tin.objects.filter(used | Q(binned_at=None)))}
+
+
+def size_rows(make: Make) -> tuple[MakeForm, list[ItemRow]]:
+    """The fields of the Size view as the make stands."""
+    due = timezone.localtime(make.due_at) if make.due_at else None
+    egg = next((edit.value for edit in make.step_edits.all() if edit.field == "egg"), "")
+    whole = MakeForm(
+        initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or "", "eggs": egg}
+    )
+    rack = _rack_of(make)
+    rows = [
+        ItemRow(f"item-{index}", rack, {"id": item.pk, **_initial(item)}) for index, item in enumerate(rows_of(make))
+    ]
+    return whole, rows
+
+
+def size_forms(make: Make, data: Any) -> tuple[MakeForm, list[ItemForm]]:
+    """The forms of the Size view, bound to what was sent."""
+    rack, rows = _rack_of(make), {item.pk: item for item in rows_of(make)}
     text = data.get("items", "0")
     count = min(int(text), 40) if text.isdecimal() and len(text) < 4 else 0
     dropped = data.get("drop", "")
-    items = [ItemForm(data, make=make, rack=rack, prefix=f"item-{i}") for i in range(count) if str(i) != dropped]
+    items = [ItemForm(data, rack=rack, rows=rows, prefix=f"item-{i}") for i in range(count) if str(i) != dropped]
     return MakeForm(data, make=make), items
 
 
-def sizes_as_text(whole: MakeForm, items: list[ItemForm]) -> str:
+def sizes_as_text(whole: MakeForm, items: Items) -> str:
     """The Size view's fields as lines to read, for two of them to be held side by side."""
     said = []
-    for item in items:
+    for item in (each.form for each in items):
         said.append(f"{item['count'].value()} × {item.chosen_tin or 'no tin'}")
         names = ("thickness_mm", "overhang_mm", "margin_mm")
         said.append(

@@ -104,9 +104,11 @@ def size_make(
     for values in items:
         item = values.get("id") or MakeItem(make=make)
         values = _following_shape(item, values) if item.pk else values
-        for field in SIZE_FIELDS:
-            if field in values:
-                setattr(item, field, values[field])
+        moved = {field: values[field] for field in SIZE_FIELDS if field in values}
+        if item.pk and all(getattr(item, field) == value for field, value in moved.items()):
+            continue
+        for field, value in moved.items():
+            setattr(item, field, value)
         item.save()
     make.loss, make.due_at, make.glaze_g = loss, due_at, glaze_g
     make.edit_no += 1

@@ -5,6 +5,8 @@ from datetime import UTC, datetime, timedelta
 from decimal import Decimal
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from northfold.kitchen import services as kitchen
@@ -158,3 +160,33 @@ def test_a_kept_card_follows_its_tin_its_pieces_and_its_errors(sign_in, make):
     assert 'value="900"' not in client.get(address).content.decode()
     make.items.update(thickness_mm=4.0)
     assert "dough 4 mm thick" in " ".join(client.get(address).content.decode().split())
+
+
+def test_an_edit_of_one_of_many_pieces_writes_that_one_and_asks_no_more_for_many(sign_in, make, flan_tin):
+    client = sign_in("head")
+
+    def asked(count):
+        make.refresh_from_db()
+        items = list(make.items.all())
+        form = sent_all(make, items, **{"item-0-count": str(count)})
+        with CaptureQueriesContext(connection) as found:
+            answer = client.post(f"/makes/{make.pk}/size/", form, headers={"HX-Request": "true"})
+        assert answer.status_code == 200
+        return [query["sql"] for query in found.captured_queries]
+
+    few = asked(7)
+    for n in range(5):
+        make.items.create(tin=flan_tin, count=n + 2)
+    many = asked(8)
+    assert sum(sql.startswith('UPDATE "makes_makeitem"') for sql in many) == 1
+    assert len(many) <= len(few) + 1
+    assert [item.count for item in make.items.order_by("pk")] == [8, 2, 3, 4, 5, 6]
+
+
+def sent_all(make, items, **changes):
+    form = {"edit_no": make.edit_no, "items": str(len(items)), "loss": "2"}
+    for n, item in enumerate(items):
+        for name in ("count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts", "cover"):
+            form[f"item-{n}-{name}"] = getattr(item, name)
+        form |= {f"item-{n}-id": item.pk, f"item-{n}-tin": item.tin_id}
+    return {**form, **changes}

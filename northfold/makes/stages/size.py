@@ -4,7 +4,6 @@ import math
 from collections.abc import Iterator
 from contextlib import suppress
 from dataclasses import dataclass
-from itertools import zip_longest
 from typing import Any
 
 from django.contrib import messages
@@ -42,7 +41,7 @@ from northfold.dough.views import go_to
 from northfold.kitchen.models import Place, Tin
 from northfold.kitchen.queries import currency, prices, tins
 from northfold.makes import leftovers, queries, services
-from northfold.makes.forms import ItemForm, MakeForm, size_forms, sizes_as_text
+from northfold.makes.forms import ItemForm, ItemRow, Items, MakeForm, size_forms, size_rows, sizes_as_text
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, strip
@@ -170,21 +169,24 @@ def _drawing(piece: Piece, filling: str, told: tuple[str, ...], gluten: float) -
     )
 
 
-def _card(item: ItemForm, number: int, many: int, drawn: Told | None, plan: Plan) -> SafeString:
+def _card(item: ItemForm | ItemRow, number: int, many: int, drawn: Told | None, plan: Plan) -> SafeString:
     """The fields of some pieces on their drawing."""
     density = _density(plan)
-    shown = tuple((name, str(item[name].value())) for name in item.fields)
-    rack, errors = (
-        tuple((key, str(tin)) for key, tin in item.rack.items()),
-        item.errors.as_json() if item.errors else "",
-    )
+    rack = tuple((key, str(tin)) for key, tin in item.rack.items())
 
     def draw() -> SafeString:
         picture = vars(_drawing(*drawn, plan.gluten)) if drawn else {}
-        context = {"item": item, "index": number - 1, "number": number, "many": many, "density": density, **picture}
+        context = {
+            "item": item.form,
+            "index": number - 1,
+            "number": number,
+            "many": many,
+            "density": density,
+            **picture,
+        }
         return SafeString(get_template("makes/_size_card.html").render(context))
 
-    return _CARDS.get((item.prefix, number, many, shown, errors, rack, drawn, plan.gluten, density), draw)
+    return _CARDS.get((item.prefix, number, many, item.shown, rack, drawn, plan.gluten, density), draw)
 
 
 def _density(plan: Plan) -> float:
@@ -193,7 +195,7 @@ def _density(plan: Plan) -> float:
 
 
 def _size_context(
-    thread: MakeThread, whole: MakeForm, items: list[ItemForm], before: dict[str, str] | None = None
+    thread: MakeThread, whole: MakeForm, items: Items, before: dict[str, str] | None = None
 ) -> dict[str, Any]:
     plan, make = thread.plan, thread.make
     fillings = [item.filling for item in make.items.all()]
@@ -204,7 +206,9 @@ def _size_context(
         told = remarks(piece, setting.sheet_mm, setting.tray_mm)
         told = (*told, *(short[key].says for key in [piece.item.tin.key] if key in short))
         drawn.append((piece, filling, told))
-    rows = list(zip_longest(items, drawn[: len(items)]))
+    rows: list[tuple[ItemForm | ItemRow, Told | None]] = [
+        (item, drawn[n] if n < len(drawn) else None) for n, item in enumerate(items)
+    ]
     return {
         **strip(thread, "size", before),
         # The page asks for one of them.
@@ -246,7 +250,7 @@ def size(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk, whole=request.method != "POST")
     thread = thread_of(make, request.user)
     if request.method != "POST":
-        context = {**_size_context(thread, *size_forms(make)), **_enough(request, thread)}
+        context = {**_size_context(thread, *size_rows(make)), **_enough(request, thread)}
         return render(request, "makes/size.html", context)
     before = figures(thread)
     whole, items = size_forms(make, request.POST)
@@ -282,8 +286,8 @@ def size(request: SignedIn, pk: int) -> HttpResponse:
         return go_to(request, reverse("makes:size", args=[pk]))
     if not request.htmx:
         return redirect("makes:size", pk)
-    thread = thread_of(make_or_404(pk), request.user)
-    return render(request, "makes/_size_answer.html", _size_context(thread, *size_forms(thread.make), before))
+    thread = thread_of(make_or_404(pk, whole=True), request.user)
+    return render(request, "makes/_size_answer.html", _size_context(thread, *size_rows(thread.make), before))
 
 
 def _keep_valid(make: Make, whole: MakeForm, items: list[ItemForm]) -> None:
@@ -323,7 +327,7 @@ def _stale_size(request: SignedIn, make: Make, whole: Any, items: Any) -> HttpRe
         "make": make,
         "sent": kept.items(),
         "mine_text": sizes_as_text(whole, items),
-        "their_text": sizes_as_text(*size_forms(make)),
+        "their_text": sizes_as_text(*size_rows(make)),
     }
     template = "makes/_size_stale.html" if request.htmx else "makes/size_stale.html"
     return render(request, template, context, status=409)
