@@ -213,6 +213,7 @@ def test_what_a_plan_says_of_a_field():
 
 
 def test_one_question_more_is_one_row_and_breaks_no_habits(monkeypatch):
+    assert Schools(crumb="sand").key("crumb") == "sand" and Schools().key("crumb") == "peas"
     kept = Schools.of({"crumb": "sand", "gone": "long ago"})
     sieved = Question("sieved", "Flour", "weigh", "sieved", "no", {key: Option(key, key) for key in ("no", "yes")})
     more = {**schools.questions(), "sieved": sieved}

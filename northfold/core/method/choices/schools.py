@@ -71,11 +71,18 @@ def questions() -> dict[str, Question]:
     return found
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, init=False)
 class Schools:
-    """Habits: questions with the key of the option taken. One that came later than they did has its default."""
+    """
+    Habits: questions with the key of the option taken, `Schools(crumb="sand")`.
+
+    A question that came later than they did has its default.
+    """
 
     chosen: tuple[tuple[str, str], ...] = ()
+
+    def __init__(self, chosen: Iterable[tuple[str, str]] = (), **answers: str) -> None:
+        object.__setattr__(self, "chosen", tuple(chosen) or tuple(answers.items()))
 
     @classmethod
     def of(cls, chosen: Mapping[str, str]) -> "Schools":
