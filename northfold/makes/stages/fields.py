@@ -54,6 +54,8 @@ class Fields:
 
     def __init__(self, plan: Plan, refused: Refused | None = None) -> None:
         self.plan, self.refused = plan, refused
+        # Whether what was refused stands in its field; one that the page does not show is told elsewhere.
+        self.is_told = refused is None
         self.own = {(edit.step_key, edit.field): edit for edit in plan.edits}
 
     def make(
@@ -71,7 +73,7 @@ class Fields:
         assert kind is not None, (step_key, name)
         error = ""
         if self.refused and (self.refused.step_key, self.refused.field) == (step_key, name):
-            value, error = self.refused.value, self.refused.error
+            value, error, self.is_told = self.refused.value, self.refused.error, True
         return Field(
             step_key,
             name,

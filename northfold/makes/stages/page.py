@@ -56,12 +56,14 @@ def _context(
     later: bool = False,
 ) -> dict[str, Any]:
     """What a stage shows; `later` where its answers are asked for once the rest is drawn."""
-    shown = STAGES[key](thread, Fields(thread.plan, refused))
+    fields = Fields(thread.plan, refused)
+    shown = STAGES[key](thread, fields)
+    if refused and not fields.is_told:
+        messages.error(request, refused.error)
     if key in LATER and not later:
         shown |= LATER[key](request, thread)
     can_edit = thread.make.is_planned
     said = {"said": said_of(thread.make, thread.plan, key, request.path), "said_stage": key}
-    fields = Fields(thread.plan, refused)
     ways_out = [fields.question(each) for each in (("folds",) if thread.plan.route else ("worked", "folds"))]
     found = {**strip(thread, key, before), **shown, **said, "stage": key, "can_edit": can_edit, "later": later}
     return {**found, "ways_out": ways_out}
