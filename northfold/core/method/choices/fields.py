@@ -5,7 +5,7 @@ Questions on which makers differ are fields too, with their own table, see `scho
 """
 
 from dataclasses import dataclass, field
-from functools import cache
+from functools import cache, lru_cache
 from typing import Any
 
 from northfold.core.data import table
@@ -86,13 +86,14 @@ def fields() -> tuple[FieldKind, ...]:
     return tuple(found)
 
 
-@cache
+# Names come from outside too: so many are kept and no more.
+@lru_cache(maxsize=1024)
 def field_of(step_key: str, name: str) -> FieldKind | None:
     """The field of a step; None where it has none of that name."""
     return next((each for each in fields() if each.key == name and each.is_of(step_key)), None)
 
 
-@cache
+@lru_cache(maxsize=256)
 def field_named(name: str) -> FieldKind | None:
     """A field by its name alone, whichever step it is of; None where there is none."""
     return next((each for each in fields() if each.key == name), None)
