@@ -88,7 +88,7 @@ def pages() -> dict[str, str]:
         "Makes": "/", "Makes, finished": "/?state=finished", "Makes, searched": "/?order=name&q=tart",
         "Today": "/today/", "Dough": "/makes/1/dough/", "Size": "/makes/1/size/", "Steps": "/makes/1/steps/",
         "Cold": "/makes/1/cold/", "Cold, what is asked": "/makes/1/cold/answers/", "Fold": "/makes/38/fold/",
-        "Bake": "/makes/1/bake/", "Weigh sheet": "/makes/1/weigh/", "Bench": "/bench/21/",
+        "Bake": "/makes/1/bake/", "Fill": "/makes/30/fill/", "Weigh sheet": "/makes/1/weigh/", "Bench": "/bench/21/",
         "Bench, something new": "/bench/21/state/?seq=0", "Bench, how it went": "/bench/7/",
         "Result": "/makes/7/result/", "How we reckon": "/kitchen/how-we-reckon/",
         "Formulas using an ingredient": f"/book/using/{flour}/", "Book": "/book/", "Book, searched": "/book/?q=tart",
@@ -302,6 +302,7 @@ def work(client: Any, head: Any) -> dict[str, Callable[[int], object]]:
         "Cold, one edit with pleat (all reckoned anew)": cold_edit,
         "Cold, what is asked of it, after that edit": lambda n: client.get("/makes/1/cold/answers/"),
         "Bake": lambda n: client.get("/makes/1/bake/"),
+        "Fill": lambda n: client.get("/makes/30/fill/"),
         "Bench": lambda n: client.get("/bench/21/"),
         "Bench, nothing new": lambda n: client.get(f"/bench/21/state/?seq={seq}"),
         "Bench, one tap": tap,
@@ -311,8 +312,63 @@ def work(client: Any, head: Any) -> dict[str, Callable[[int], object]]:
         "Book, searched": lambda n: client.get("/book/?q=tart"),
         "Ingredients": lambda n: client.get("/kitchen/ingredients/"),
         "400 lines read (core)": lambda n: read_recipe(text),
+        "Plan of five products (core)": plan_of_five(),
         **heat_jobs(),
+        **bake_jobs(),
     }
+
+
+def bake_jobs() -> dict[str, Any]:
+    """A lidded pie through its whole bake, each time a little thicker, and 64 cases under their weights."""
+    from northfold.core.heat.bake import Films, Sign, Stage, bake_trace, crust, filling, oven_tins, weights
+
+    tin, films = oven_tins()["bright"], Films(45.0, 25.0)
+    pie = (Stage(220.0, films, minutes=15.0), Stage(180.0, films, minutes=75.0))
+    until = (Sign("upper", 90.0), Sign("left", 0.85))
+    blind = (
+        Stage(190.0, Films(18.0, 22.0), signs=until, taken_off=True),
+        Stage(190.0, Films(18.0, 22.0), minutes=12.0),
+    )
+
+    def lidded(n: int) -> Any:
+        thick = 4 + n * 1e-3
+        layers = (crust("base", thick, water=0.22), filling("filling", 43.0, 1.0, water=0.8), crust("lid", thick))
+        return bake_trace(layers, tin, pie)
+
+    def cases(n: int) -> Any:
+        thicknesses = (2.5 + number / 32 + n * 1e-4 for number in range(64))
+        return [bake_trace((crust("base", mm, water=0.22), weights(22.0)), tin, blind) for mm in thicknesses]
+
+    return {"Bake: 90 minutes of a lidded pie (core)": lidded, "Bake: 64 cases under weights (core)": cases}
+
+
+def plan_of_five() -> Any:
+    """Five products of one dough, 40 pieces, each time a little thicker, so that nothing is kept from before."""
+    from dataclasses import replace
+
+    from northfold.core.formula.ratio import DoughLine
+    from northfold.core.matter import reference_ingredients
+    from northfold.core.method import PlanInputs, plan
+    from northfold.core.shape.blanks import LID, Item
+    from northfold.core.shape.tins import Tin
+
+    shelf = reference_ingredients()
+    dough = {"plain flour": 420, "unsalted butter": 280, "water": 140, "fine salt": 7}
+    lines = tuple(DoughLine.of(shelf[name], grams) for name, grams in dough.items())
+    items = (
+        Item(Tin("case", "round", 240, 235, 25, key="tin:1"), 2),
+        Item(Tin("tartlets", "round", 80, 75, 20, key="tin:2"), 24),
+        Item(Tin("pie", "round", 220, 200, 40, key="tin:3"), 1, 4.0, 25.0, cover=LID, heap_mm=20),
+        Item(Tin("hand pies", "hand_pie", 140, 0, 0, 95, key="tin:4"), 12, heap_mm=14, filling_g=90),
+        Item(Tin("small case", "round", 180, 175, 25, key="tin:5"), 1),
+    )
+
+    def job(n: int) -> Any:
+        return plan(
+            PlanInputs(lines, tuple(replace(each, thickness_mm=each.thickness_mm + n * 1e-3) for each in items))
+        )
+
+    return job
 
 
 def heat_jobs() -> dict[str, Any]:

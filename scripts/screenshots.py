@@ -22,19 +22,19 @@ PAGES = {
     "book": "/book/",
     "dough": "/makes/1/dough/",
     "size": "/makes/1/size/",
-    "sheet": "/makes/22/size/",
-    "lid": "/makes/23/size/",
+    "fill": "/makes/30/fill/",
+    "mixture": "/book/14/",
     "cold-store": "/cold-store/",
     "weigh-sheet": "/makes/1/weigh/",
     "fold": "/makes/6/fold/",
     "steps": "/makes/23/steps/",
     "cold": "/makes/1/cold/",
-    "bake": "/makes/1/bake/",
+    "products": "/makes/41/cold/",
+    "bake": "/makes/23/bake/",
     "bench": "/bench/19/",
     "result": "/makes/10/result/",
     "today": "/today/",
     "kitchen": "/kitchen/",
-    "ingredients": "/kitchen/ingredients/",
 }
 
 

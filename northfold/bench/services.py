@@ -8,6 +8,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
+from northfold.bench import oven as oven_bench
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import Run, run_of
 from northfold.core.errors import CoreError
@@ -23,6 +24,8 @@ from northfold.makes.models import Make
 from northfold.makes.services import CannotStart, finish_make, record_reading
 from northfold.web.models import User
 
+# What a tap may come late by. [min] Assumption.
+TAP_MIN = 0.25
 # A tap that was kept through a lost connection may be so old when it arrives.
 OLDEST = timedelta(hours=24)
 
@@ -79,8 +82,11 @@ def record(
     state = run.progress.state(step_key)
     if kind == progress.DONE and state is not None and state.done_at is not None:
         return make.events.filter(kind=progress.DONE, step_key=step_key).latest("seq")
+    if kind == progress.TRIP and state is not None and _is_over(state, value or {}):
+        return make.events.filter(kind=progress.TRIP, step_key=step_key).latest("seq")
     taken_back = make.events.filter(kind=progress.UNDONE, step_key=step_key).last()
-    if kind == progress.UNDONE and state is not None and not state.is_done and taken_back is not None:
+    is_open = state is not None and not state.is_done and not state.trips_done
+    if kind == progress.UNDONE and is_open and taken_back is not None:
         return taken_back
     cleaned = progress.check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
     now = now or timezone.now()
@@ -99,13 +105,20 @@ def record(
     )
 
 
+def _is_over(state: progress.StepState, value: Mapping[str, Any]) -> bool:
+    """Whether the trip that a tap is of was over already, by another device."""
+    number = str(value.get("trip", ""))
+    return number.isdecimal() and 0 < int(number[:3]) <= state.trips_done
+
+
 @transaction.atomic
 def finish(make: Make, at: datetime | None = None) -> None:
     """
     Finish a started make. Finishing twice changes nothing.
 
     What the bench wrote down becomes evidence: the liquid for its flour’s thirst, the dough’s temperature for the
-    warming by the work, two readings of the resting dough for its place.
+    warming by the work, two readings of the resting dough for its place, the taps for how long hands take, what came
+    out of the oven for its heat.
     """
     make = Make.objects.select_for_update().get(pk=make.pk)
     was_running = make.state == Make.State.STARTED
@@ -116,9 +129,42 @@ def finish(make: Make, at: datetime | None = None) -> None:
         return
     run = run_of(make)
     values = {"source": f"make {make.pk}", "at": at or timezone.now()}
+    _learn_paces(run, values)
     _learn_thirst(run, values)
     _learn_friction(run, values)
     _learn_place(run, values)
+    _learn_ovens(run, values)
+
+
+def _learn_ovens(run: Run, values: Mapping[str, Any]) -> None:
+    """What came out of the oven, and a probe on the way, tell how much heat it passes on."""
+    for oven, planned, said, seen in oven_bench.seen_in(run):
+        record_evidence(
+            kind=Evidence.Kind.OVEN,
+            subject=oven,
+            predicted=1.0,
+            measured=planned * seen.scale,
+            instrument=planned * seen.sd,
+            detail={"seen": said},
+            **values,
+        )
+
+
+def _learn_paces(run: Run, values: Mapping[str, Any]) -> None:
+    """How long hands were on at a step tells how long it takes here."""
+    steps = {step.key: step for step in run.plan.route.steps} if run.plan.route else {}
+    events = [event.core for event in run.make.events.all()]
+    for key, minutes in progress.hands_on(tuple(steps.values()), run.started_at, events).items():
+        step = steps[key]
+        if step.paced and 1 / progress.MOST_OFF <= minutes / step.start_hands_min <= progress.MOST_OFF:
+            record_evidence(
+                kind=Evidence.Kind.PACE,
+                subject=step.paced,
+                predicted=step.start_hands_min,
+                measured=minutes,
+                instrument=TAP_MIN,
+                **values,
+            )
 
 
 def _learn_thirst(run: Run, values: Mapping[str, Any]) -> None:

@@ -10,8 +10,9 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from northfold.bench import queries, services
+from northfold.bench import oven, queries, services
 from northfold.core.errors import CoreError
+from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
@@ -43,12 +44,31 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "unticked": queries.unticked(run),
         # Told while it is weighed: later it is in the way.
         "last_time": last_time(make.formula_version.formula_id, make.pk) if _weighs(run) else None,
+        "own_waits": run.progress.running,
+        **_bakes(run),
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
         "seq": queries.newest_seq(make),
         "mood": _mood(request),
         "tap_id": uuid4().hex,
         "rail": [],
+    }
+
+
+def _bakes(run: queries.Run) -> dict[str, Any]:
+    """Of a bake under way what a probe tells; of a piece just out, how it came out."""
+    current = run.progress.current
+    if current is None:
+        return {}
+    bake = oven.bake_of(run.plan, current)
+    is_out = bake is not None and step_keys.plain(current.step.key) in step_keys.COOLS
+    # An open wet filling takes on no colour to tick.
+    shows = bool(bake and bake.asked and bake.asked.colours_on_top)
+    return {
+        "can_probe": oven.can_probe(run, current),
+        "told": oven.probed(run, current),
+        "baked": {"colours": [name for _, name in COLOURS[1:]] if shows else []} if is_out else None,
+        "looked": run.progress.looked.get(current.step.key, {}),
     }
 
 
@@ -93,7 +113,9 @@ def _sent(request: SignedIn) -> dict[str, Any]:
     """What was tapped: from the script as JSON, or from a plain form."""
     if request.content_type == "application/json":
         return read_json(request.body) or {}
-    value = {name: request.POST[name] for name in ("line", "grams", "c", "minutes", "text") if name in request.POST}
+    value = {
+        name: request.POST[name] for name in ("line", "grams", "c", "minutes", "text", "trip") if name in request.POST
+    }
     return {**{name: request.POST.get(name, "") for name in ("kind", "step_key", "client_id")}, "value": value}
 
 

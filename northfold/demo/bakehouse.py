@@ -10,6 +10,7 @@ from django.utils import timezone
 from northfold.demo import makes
 from northfold.dough import editing
 from northfold.dough import services as dough
+from northfold.dough.models import Formula
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Ingredient, Machine, Oven, Place, Tin
 from northfold.web.models import User
@@ -148,6 +149,43 @@ FORMULAS = [
     ),
 ]
 
+# Mixtures beside the doughs: name, kind, the dough in whose recipe it stood, pasted text.
+MIXTURES = [
+    (
+        "Gooseberry filling",
+        "filling",
+        "Gooseberry tartlet dough",
+        "700 g gooseberries, topped and tailed\n140 g caster sugar\n20 g cornflour",
+    ),
+    (
+        "Oat crumble",
+        "crumble",
+        "Gooseberry tartlet dough",
+        "100 g plain flour\n90 g rolled oats\n90 g unsalted butter, cold\n70 g light brown sugar\n40 g flaked almonds",
+    ),
+    (
+        "Chestnut custard",
+        "custard",
+        "Chestnut custard tart crust",
+        "420 g whole milk\n200 g double cream\n220 g chestnut purée\n6 egg yolks\n95 g caster sugar\n2 g fine salt",
+    ),
+    (
+        "Beetroot and feta filling",
+        "filling",
+        "Deep lidded pie crust",
+        "1.2 kg beetroot, boiled and diced\n160 g onion, softened\n150 g feta\n80 g soured cream\n10 g dill\n"
+        "8 g fine salt",
+    ),
+    (
+        "Blackcurrant and barley filling",
+        "filling",
+        "Barley-and-blackcurrant slab",
+        "800 g blackcurrants\n170 g light brown sugar\n90 g pearl barley, boiled\n24 g cornflour",
+    ),
+    ("Hazelnut crumbs", "dry", "Barley-and-blackcurrant slab", "80 g ground hazelnuts\n60 g breadcrumbs"),
+    ("Lemon curd, bought", "curd", "", "900 g lemon curd"),
+]
+
 # What the book finds them by, and where they are made otherwise than the kitchen's habit.
 TAGS = {
     "Harbour tart shell": "tea room, blind baked",
@@ -186,6 +224,23 @@ PRICES = {
     "whole egg": ("7.60", 2000, 0.0),
     "ground almonds": ("24.00", 2000, 0.0),
     "fine salt": ("1.10", 1500, 0.0),
+    "light brown sugar": ("12.60", 5000, 0.0),
+    "whole milk": ("1.35", 1030, 0.0),
+    "double cream": ("5.20", 1000, 0.0),
+    "egg yolk": ("8.90", 1000, 0.0),
+    "chestnut purée": ("6.40", 870, 0.0),
+    "ground hazelnuts": ("13.50", 1000, 0.0),
+    "flaked almonds": ("12.80", 1000, 0.0),
+    "rolled oats": ("4.90", 2500, 0.0),
+    "cornflour (starch)": ("5.60", 2500, 0.0),
+    "gooseberries": ("7.80", 1000, 0.02),
+    "blackcurrants": ("8.20", 1000, 0.02),
+    "beetroot": ("9.50", 5000, 0.0),
+    "onion": ("4.20", 5000, 0.0),
+    "feta": ("11.90", 1000, 0.0),
+    "soured cream": ("4.10", 1000, 0.0),
+    "pearl barley": ("2.60", 1000, 0.0),
+    "breadcrumbs": ("3.40", 1000, 0.0),
 }
 
 # name, kind, air (None: the room's)
@@ -196,8 +251,12 @@ PLACES = [
     ("Beech bench", "bench_wood", None),
     ("Marble slab", "bench_marble", None),
 ]
-# name, fan, small, measured offset
-OVENS = [("Deck oven", False, False, None), ("Fan oven", True, False, 16.0), ("Little fan oven", True, True, None)]
+# Name, fan, small, measured offset, tray places, minutes until it is hot.
+OVENS = [
+    ("Deck oven", False, False, None, 4, 60.0),
+    ("Fan oven", True, False, 16.0, 6, 20.0),
+    ("Little fan oven", True, True, None, 2, None),
+]
 
 
 @transaction.atomic
@@ -236,11 +295,24 @@ def build(now: datetime | None = None, *, with_passwords: bool = True) -> None:
         kitchen.price_pack(Ingredient.objects.get(name=name), price=Decimal(price), pack_g=pack_g, waste=waste)
     for name, system, text, later in FORMULAS:
         _formula(accounts["runa"], name, system, text, later)
+    for name, sort, beside, text in MIXTURES:
+        _mixture(accounts["runa"], name, sort, beside, text)
     for name, kind, air in PLACES:
         kitchen.save_row(Place(), {"name": name, "kind": kind, "air_c": air})
-    for name, fan, small, offset in OVENS:
-        kitchen.save_row(Oven(), {"name": name, "fan": fan, "small": small, "offset_k": offset})
+    for name, fan, small, offset, trays, hot_after in OVENS:
+        row = {"name": name, "fan": fan, "small": small, "offset_k": offset, "trays": trays, "heats_min": hot_after}
+        kitchen.save_row(Oven(), row)
     makes.work(accounts, now)
+
+
+def _mixture(user: User, name: str, kind: str, beside: str, text: str) -> None:
+    draft = dough.open_draft(user, None)
+    payload = editing.paste({**editing.empty_payload("metric", kind), "name": name}, text)
+    payload["lines"] = [{**line, "accepted": True} for line in payload["lines"]]
+    draft = dough.edit_draft(user, None, draft.edit_no, payload)
+    version = dough.save_version(user, None, draft.edit_no)
+    if beside:
+        dough.stands_beside(version.formula, Formula.objects.get(name=beside))
 
 
 def _formula(user: User, name: str, system: str, text: str, later: list[tuple[str, dict[str, str]]]) -> None:

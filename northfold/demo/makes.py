@@ -6,7 +6,7 @@ is the plan's own figure with scatter, so that what is learned has something to 
 """
 
 import random
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Any
@@ -14,7 +14,9 @@ from uuid import UUID
 
 from northfold.bench import services as bench
 from northfold.bench.queries import run_of
+from northfold.core.bake.worked import trace_of
 from northfold.core.formula.liquid import main_flour
+from northfold.core.heat.bake import COLOURS, colour_name
 from northfold.core.heat.conduction import conduct
 from northfold.core.learning.shrink import POINTS
 from northfold.core.method.advice.place_readings import REST
@@ -22,6 +24,7 @@ from northfold.core.method.advice.rolled_dough import rolled_dough_of
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
 from northfold.core.method.route.step import Step
+from northfold.core.shape.blanks import starts_from
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.kitchen.models import Place, Tin
 from northfold.makes import services as makes
@@ -41,6 +44,10 @@ PIE, QUINCE = "Deep lidded pie crust", "Buckwheat quince tart base"
 TRUE_THIRST = {"plain flour": 1.05, "soft flour": 0.97}
 # The walk-in fridge is fuller, and warmer than its dial says: times its kind's film, and its air. [ratio, °C]
 TRUE_FILM, TRUE_FRIDGE_C = 0.72, 5.0
+# Hands are slower at the pin and quicker at the tins than by the start values.
+TRUE_PACE = {step_keys.ROLL: 1.15, step_keys.LINE: 0.9}
+# The ovens pass on a little more heat than by the table. [ratio]
+TRUE_HEAT = 1.12
 TRUE_SCALE = {TART: 1.35, TARTLET: 1.1, PIE: 1.6, QUINCE: 1.0}
 
 
@@ -108,11 +115,27 @@ SHAPED = [
     ("Sea-salt caramel sandies", "Sandy", 90, {"thickness_mm": 6.0}, 50),
 ]  # fmt: skip
 
+# Several products of one dough: formula, hours from now, and of each its tin, pieces, item.
+TOGETHER = (
+    TART,
+    34,
+    [("Straight flan tin", 2, {}), ("Tartlet tin", 24, FLUSH), ("Deep pie dish", 1, {**LIDDED, "heap_mm": 20.0})],
+)
+
+# A lattice over fruit: formula, tin, pieces, item, hours from now.
+WOVEN = (
+    TART,
+    "Straight flan tin",
+    2,
+    {**LIDDED, "cover": "lattice", "heap_mm": 15.0, "filling": "gooseberries"},
+    54,
+)
+
 # The same work in two schools: formula, tin or shape, pieces, item, and the step edits of each school.
 HAND_PIE = {"heap_mm": 14.0, "filling": "potato and dill", "filling_g": 90.0, "offcuts": "rerolled"}
 NIGHT = (step_keys.REST, "school", "night")
 SCHOOLED = [
-    ("Chestnut custard tart crust", "Fluted tart tin", 4, {}, [(step_keys.BAKE_OFF, "until", "part")]),
+    ("Chestnut custard tart crust", "Fluted tart tin", 4, {"slices": 10}, [(step_keys.BAKE_OFF, "until", "part")]),
     ("Chestnut custard tart crust", "Fluted tart tin", 4, {},
      [(step_keys.BAKE_OFF, "until", "part"), (step_keys.WEIGHTS, "use", "frozen"), NIGHT]),
     (TARTLET, "Tartlet tin", 24, FLUSH, [(step_keys.DOCK, "when", "after"), (step_keys.ROLL, "school", "sheet")]),
@@ -120,13 +143,13 @@ SCHOOLED = [
      [(step_keys.MIX, "fat", "frozen"), (step_keys.MIX, "method", "grater")]),
     ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"},
      [(step_keys.MIX, "method", "processor"), (step_keys.REST, "school", "half")]),
-    (PIE, "Deep pie dish", 6, LIDDED, [(step_keys.MIX, "method", "processor"), NIGHT]),
+    (PIE, "Deep pie dish", 6, {**LIDDED, "slices": 8}, [(step_keys.MIX, "method", "processor"), NIGHT]),
     ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0}, []),
     ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0},
      [(step_keys.REST_WARM, "minutes", "120")]),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0}, []),
     ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0},
-     [(step_keys.MIX, "method", "paddle"), (step_keys.REST, "school", "two")]),
+     [(step_keys.MIX, "method", "paddle"), (step_keys.REST, "school", "two"), (step_keys.BAKE_BASE, "first", "first")]),
     (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
      [(step_keys.MIX, "fat", "soft")]),
     (QUINCE, "Long tart tin", 2, {"cover": "pressed", "thickness_mm": 4.0, "overhang_mm": 0.0},
@@ -140,6 +163,22 @@ SCHOOLED = [
     ("Cardamom morning coils", "Morning coil", 60, {"thickness_mm": 4.0},
      [(step_keys.TURNS, "folds", "double_single"), ("cold.1", "minutes", "720")]),
 ]  # fmt: skip
+
+# What lies in them: the number of a make above, and its layers: mixture, when, position, rule, number, more.
+LAYERS = (
+    (0, (("Chestnut custard", "between", "in", "mark", 3.0, {}),)),
+    (2, (
+        ("Oat crumble", "between", "under", "grams", 6.0, {}),
+        ("Gooseberry filling", "between", "in", "grams", 36.0, {}),
+        ("Oat crumble", "between", "over", "rim", 0.0, {}),
+    )),
+    (5, (("Beetroot and feta filling", "raw", "in", "heap", 20.0, {"way": "cooked"}),)),
+    (9, (
+        ("Hazelnut crumbs", "raw", "under", "grams", 90.0, {}),
+        ("Blackcurrant and barley filling", "raw", "in", "grams", 1300.0, {}),
+        ("Oat crumble", "raw", "over", "grams", 350.0, {}),
+    )),
+)  # fmt: skip
 
 # Which of them became methods of the kitchen, under what name.
 KEPT = {1: "Night rest, frozen bare", 5: "Lidded, by the processor"}
@@ -164,8 +203,13 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
         due = (now + timedelta(days=3 + number // 3)).replace(hour=(7, 11, 16)[number % 3], minute=0, second=0)
         make = _plan(accounts["runa"], formula, tin, count, item, due)
         makes.take_edits(accounts["runa"], make, tuple(edits))
+        _lay(make, dict(LAYERS).get(number, ()))
         if number in KEPT:
             save_method(accounts["runa"], make, KEPT[number], is_usual=False)
+    formula, hours, products = TOGETHER
+    _plan_together(accounts["runa"], formula, products, _quarter(now + timedelta(hours=hours)))
+    formula, tin, count, item, hours = WOVEN
+    _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
 
 
 def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:
@@ -203,6 +247,27 @@ def _plan(user: User, formula: str, tin: str, count: int, item: dict[str, Any], 
     return makes.size_make(make, make.edit_no, items=[values], loss=make.loss, due_at=due)
 
 
+def _lay(make: Make, layers: Sequence[tuple[str, str, str, str, float, dict[str, Any]]]) -> None:
+    for mixture, when, position, rule, amount, more in layers:
+        version = FormulaVersion.objects.get(formula__name=mixture)
+        values = {"version_id": version.pk, "when": when, "position": position, "rule": rule, "amount": amount, **more}
+        makes.lay(make, make.items.get(), values)
+
+
+def _plan_together(
+    user: User, formula: str, products: Sequence[tuple[str, int, dict[str, Any]]], due: datetime
+) -> Make:
+    """Several products of one dough."""
+    tin, count, item = products[0]
+    make = _plan(user, formula, tin, count, item, due)
+    first = make.items.get()
+    items = [{name: getattr(first, name) for name in SIZE_FIELDS} | {"id": first}]
+    for tin, count, item in products[1:]:
+        found = Tin.objects.get(name=tin)
+        items.append({**starts_from(found.shape), **item, "id": None, "tin": found, "count": count})
+    return makes.size_make(make, make.edit_no, items=items, loss=make.loss, due_at=due)
+
+
 def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random, until: datetime) -> datetime:
     """Start a make and tap its steps off, each a little sooner or later than planned, up to a time. When it ended."""
     makes.start_make(make, start)
@@ -236,7 +301,8 @@ def _tap_through(user: User, make: Make, start: datetime, scatter: random.Random
                 if at + timedelta(seconds=30 * (index + 1)) < until:
                     when = at + timedelta(seconds=30 * (index + 1))
                     _tap(user, make, progress.WEIGHED, step.key, when, scatter, {"line": index, "grams": grams})
-        length = timedelta(minutes=step.hands_min * scatter.lognormvariate(0, 0.15) + step.wait_min)
+        hands_min = step.start_hands_min * TRUE_PACE.get(step.paced, 1.0) or step.hands_min
+        length = timedelta(minutes=hands_min * scatter.lognormvariate(0, 0.15) + step.wait_min)
         end = step.start_min + step.minutes
         for other in apart:
             if step.start_min <= other.start_min < end and other.start_min >= first:
@@ -273,6 +339,21 @@ def _probe_rest(user: User, make: Make, step: Step, at: datetime, scatter: rando
         _tap(user, make, progress.PROBED, REST, when, scatter, {"c": reading})
 
 
+def _tick_colour(user: User, make: Make, at: datetime) -> None:
+    """The colour that the top came out in, as the ovens truly bake, ticked once it was out."""
+    plan = run_of(make).plan
+    cooled = next((step.key for step in plan.route.steps if step.key in step_keys.COOLS), "")
+    asked = plan.bake.asked
+    if not cooled or not asked.colours_on_top:
+        return
+    # By itself, so that it moves nothing else of what is made up.
+    scatter = random.Random(make.pk)
+    heat = TRUE_HEAT * scatter.gauss(1, 0.04) / asked.oven.scale
+    colour = colour_name(trace_of(asked, tuple(stage.minutes for stage in plan.bake.stages), heat).top[-1])
+    if colour != COLOURS[0][1]:
+        _tap(user, make, progress.LOOKED, cooled, at, scatter, {"colour": colour})
+
+
 def _tap(
     user: User, make: Make, kind: str, step_key: str, at: datetime, scatter: random.Random, value: Any = None
 ) -> None:
@@ -289,6 +370,7 @@ def _run_past(accounts: Mapping[str, User], past: Past, start: datetime, scatter
         makes.edit_step(user, make, step_key, field_name, value)
     ended = _tap_through(user, make, start, scatter, until=start + timedelta(days=1))
     make.refresh_from_db()
+    _tick_colour(user, make, ended)
     bench.finish(make, ended)
     plan = plan_of(make)
     piece, shrink = plan.pieces[0], plan.route.shrink[0]

@@ -109,7 +109,11 @@ def _write(model: type[models.Model], rows: Iterable[Any]) -> list[Any]:
 
 def _formulas(count: int) -> None:
     """Copies of the demo's formulas under names with a number, until the book holds so many."""
-    known = list(FormulaVersion.objects.select_related("formula", "facts").prefetch_related("lines"))
+    known = list(
+        FormulaVersion.objects.filter(formula__kind="dough")
+        .select_related("formula", "facts")
+        .prefetch_related("lines")
+    )
     missing = max(0, count - Formula.objects.count())
     sources = [known[number % len(known)] for number in range(missing)]
     numbered = enumerate(sources, start=Formula.objects.count())

@@ -1,23 +1,24 @@
 """
 A draft's payload and what it means.
 
-Payload: {"format", "name", "tags", "system", "note", "schools", "meal", "base_g", "lines"}; a line: {"id", "text",
-"ingredient", "grams", "dropped", "accepted", "kept", "part"}.
+Payload: {"format", "kind", "name", "tags", "system", "note", "schools", "meal", "base_g", "lines"}; a line: {"id",
+"text", "ingredient", "grams", "dropped", "accepted", "kept", "part"}.
 `text` is the line as written; `ingredient` and `grams` are the editor’s own choice over what was read, as typed,
 so that even a mistake is kept; `accepted` says that the doubts of the line were looked at; `kept` is what the line was
 read as when its version was saved, so that a later, better reading moves no saved figure; `part` is what the editor
-says the line is for: "dough" or a key of `PARTS`. `schools` holds the formula's own answers by question, `tags` words
-with commas between; `meal` whether starch and ground nuts count as flour, `base_g` the declared base as typed. After a
-swap, until the next edit, "undo" holds the lines as they were.
+says the line is for: "dough" or a key of `PARTS`. `kind` is "dough" or the kind of a mixture. `schools` holds the
+formula's own answers by question, `tags` words with commas between; `meal` whether starch and ground nuts count as
+flour, `base_g` the declared base as typed. After a swap, until the next edit, "undo" holds the lines as they were.
 """
 
 import secrets
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import replace
 from typing import Any
 
 from northfold.core.errors import CoreError, PasteTooLong
+from northfold.core.fill.mixture import DOUGH, Mixture, figures_of, mixture_kinds
 from northfold.core.formula.notes import recipe_notes
 from northfold.core.formula.parts import PARTS
 from northfold.core.formula.ratio import MEAL_COUNTS, Counting, DoughLine
@@ -37,9 +38,10 @@ from northfold.web.inputs import plain_text
 MOST_G = 1_000_000.0
 
 
-def empty_payload(system: str) -> Payload:
+def empty_payload(system: str, kind: str = DOUGH) -> Payload:
     return {
         "format": FORMAT,
+        "kind": kind,
         "name": "",
         "tags": "",
         "system": system,
@@ -98,6 +100,7 @@ def clean_payload(raw: Mapping[str, Any]) -> Payload:
     system = raw.get("system")
     return {
         "format": FORMAT,
+        "kind": raw.get("kind") if raw.get("kind") in mixture_kinds() else DOUGH,
         "name": " ".join(text(raw.get("name"), 120).split()),
         "tags": ", ".join(tags_of(text(raw.get("tags"), 200))),
         "system": system if system in SYSTEMS else "metric",
@@ -299,6 +302,8 @@ def evaluate(
     rows = rows_of(payload, shelf)
     counted = [row for row in rows if counts(row)]
     lines = tuple(_dough_line(row) for row in counted)
+    if payload["kind"] != DOUGH:
+        return _mixture_desk(payload, rows, lines, shelf, plan_from)
     said = _said(payload, rows)
     apart = tuple(PartLine(row.part, row.ingredient, row.text) for row in rows if row.is_apart and not row.dropped)
     planned = plan_from(Formulated(lines, schools_of(payload, said), apart, counting_of(payload)))
@@ -319,6 +324,29 @@ def evaluate(
         notes=notes,
         shelf=shelf,
         said=said,
+    )
+
+
+def _mixture_desk(
+    payload: Payload,
+    rows: Sequence[Row],
+    lines: tuple[DoughLine, ...],
+    shelf: Mapping[str, Ingredient],
+    plan_from: PlanFrom,
+) -> Desk:
+    """A mixture on the desk: its lines with their share of the whole; nothing of it is planned as a dough."""
+    mixture = Mixture(payload["name"], payload["kind"], lines)
+    figures = dict(zip((row.id for row in rows if counts(row)), figures_of(mixture), strict=True))
+    rows = [replace(row, figures=figures.get(row.id)) for row in rows]
+    return Desk(
+        payload=payload,
+        rows=tuple(row for row in rows if not row.dropped),
+        dropped=tuple(row for row in rows if row.dropped),
+        plan=plan_from(Formulated(())),
+        picture=None,
+        notes=recipe_notes([], [], None),
+        shelf=shelf,
+        mixture=mixture,
     )
 
 

@@ -5,7 +5,9 @@ from typing import Any
 
 from django.db import models
 
-FORMAT = 2
+from northfold.core.fill.mixture import DOUGH
+
+FORMAT = 3
 # What payloads and lines of the first days left out.
 _ADDED: Mapping[str, Any] = {"tags": "", "note": "", "schools": {}, "meal": "", "base_g": ""}
 _ADDED_TO_LINES: Mapping[str, Any] = {"kept": None, "part": ""}
@@ -16,8 +18,13 @@ def _to_2(payload: Mapping[str, Any]) -> dict[str, Any]:
     return {**_ADDED, **payload, "lines": [{**_ADDED_TO_LINES, **line} for line in payload["lines"]]}
 
 
+def _to_3(payload: Mapping[str, Any]) -> dict[str, Any]:
+    """Every formula was a dough."""
+    return {"kind": DOUGH, **payload}
+
+
 # What brings each older format up by one.
-UPGRADERS: Mapping[int, Callable[[Mapping[str, Any]], dict[str, Any]]] = {1: _to_2}
+UPGRADERS: Mapping[int, Callable[[Mapping[str, Any]], dict[str, Any]]] = {1: _to_2, 2: _to_3}
 
 
 def upgraded(payload: Mapping[str, Any]) -> dict[str, Any]:

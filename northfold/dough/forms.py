@@ -4,13 +4,19 @@ from typing import Any
 
 from django.http import QueryDict
 
+from northfold.core.fill.mixture import DOUGH
 from northfold.core.method.choices.schools import questions
 from northfold.dough import editing
 from northfold.dough.rows import Payload
 from northfold.web.inputs import read_json
 
 
-def payload_from(post: QueryDict, before: Payload) -> Payload:
+def _kind(sent: str, before: str, is_saved: bool) -> str:
+    """The kind that is sent; what was saved as a dough stays one, and a mixture a mixture."""
+    return before if is_saved and DOUGH in (sent, before) else sent
+
+
+def payload_from(post: QueryDict, before: Payload, *, is_saved: bool = False) -> Payload:
     """The payload as the desk's fields now say it; lines keep what has no field of its own."""
     lines = []
     for line in before["lines"]:
@@ -29,6 +35,7 @@ def payload_from(post: QueryDict, before: Payload) -> Payload:
         lines.append(line)
     return editing.clean_payload(
         {
+            "kind": _kind(post.get("kind") or before["kind"], before["kind"], is_saved),
             "name": post.get("name", before["name"]),
             "tags": post.get("tags", before.get("tags", "")),
             "schools": {key: post.get(f"school-{key}", before.get("schools", {}).get(key, "")) for key in questions()},

@@ -8,6 +8,7 @@ from typing import Any
 from django.conf import settings
 from django.db import models
 
+from northfold.core.fill.mixture import DOUGH, Mixture, as_ingredient
 from northfold.core.formula.parts import PARTS
 from northfold.core.formula.ratio import Counting, DoughLine
 from northfold.core.method.choices.finishes import PartLine
@@ -19,9 +20,18 @@ from northfold.web.models import Binned, Immutable, Named
 
 
 class Formula(Named, Binned):
-    """A dough that is kept in the book."""
+    """A dough that is kept in the book, or a mixture: a filling, a crumble, a custard."""
 
     name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=20, default=DOUGH, help_text="A dough, or a kind of mixture beside one")
+    beside = models.ForeignKey(
+        "self",
+        null=True,
+        blank=True,
+        on_delete=models.SET_NULL,
+        related_name="mixtures",
+        help_text="Whose recipe it was in",
+    )
     tags = models.JSONField(default=list, help_text="Words to find it by")
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -30,6 +40,10 @@ class Formula(Named, Binned):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def is_dough(self) -> bool:
+        return self.kind == DOUGH
 
     @property
     def newest(self) -> "FormulaVersion":
@@ -80,6 +94,11 @@ class FormulaVersion(Immutable):
         return tuple(line.core for line in self.weighed)
 
     @property
+    def mixture(self) -> Mixture:
+        """A version of a mixture as the core takes it."""
+        return Mixture(self.formula.name, self.formula.kind, self.dough_lines())
+
+    @property
     def counting(self) -> Counting:
         """By what its percentages are told."""
         return counting_of(self.payload)
@@ -99,7 +118,10 @@ class Line(Immutable):
 
     version = models.ForeignKey(FormulaVersion, on_delete=models.PROTECT, related_name="lines")
     position = models.PositiveIntegerField()
-    ingredient_revision = models.ForeignKey(IngredientRevision, on_delete=models.PROTECT)
+    ingredient_revision = models.ForeignKey(IngredientRevision, null=True, on_delete=models.PROTECT)
+    of_mixture = models.ForeignKey(
+        FormulaVersion, null=True, on_delete=models.PROTECT, related_name="+", help_text="Where it is a mixture itself"
+    )
     low_g = models.FloatField()
     usual_g = models.FloatField()
     high_g = models.FloatField()
@@ -112,14 +134,20 @@ class Line(Immutable):
             models.CheckConstraint(
                 condition=models.Q(low_g__gte=0, usual_g__gte=models.F("low_g"), high_g__gte=models.F("usual_g")),
                 name="weights_in_order",
-            )
+            ),
+            models.CheckConstraint(
+                condition=models.Q(ingredient_revision=None) ^ models.Q(of_mixture=None), name="a_line_is_of_one_thing"
+            ),
         ]
 
     @cached_property
     def core(self) -> DoughLine:
-        return DoughLine(
-            self.ingredient_revision.matter, self.usual_g, self.low_g, self.high_g, self.as_written, self.prep
-        )
+        if self.of_mixture is not None:
+            matter = as_ingredient(self.of_mixture.mixture)
+        else:
+            assert self.ingredient_revision is not None  # a line is of one thing
+            matter = self.ingredient_revision.matter
+        return DoughLine(matter, self.usual_g, self.low_g, self.high_g, self.as_written, self.prep)
 
 
 def lines_of(versions: Iterable[FormulaVersion]) -> dict[int, tuple[Line, ...]]:
@@ -128,10 +156,12 @@ def lines_of(versions: Iterable[FormulaVersion]) -> dict[int, tuple[Line, ...]]:
 
     def read(keys: list[tuple[int, datetime]]) -> dict[tuple[int, datetime], tuple[Line, ...]]:
         lines = list(Line.objects.filter(version__in=[number for number, _ in keys]))
-        known = {revision.pk: revision for revision in shelf.revisions(line.ingredient_revision_id for line in lines)}
+        named = (line.ingredient_revision_id for line in lines if line.ingredient_revision_id)
+        known = {revision.pk: revision for revision in shelf.revisions(named)}
         found: dict[int, list[Line]] = {}
         for line in lines:
-            line.ingredient_revision = known[line.ingredient_revision_id]
+            if line.ingredient_revision_id:
+                line.ingredient_revision = known[line.ingredient_revision_id]
             found.setdefault(line.version_id, []).append(line)
         return {key: tuple(found.get(key[0], ())) for key in keys}
 

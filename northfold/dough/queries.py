@@ -9,6 +9,12 @@ from django.core.paginator import Page
 from django.db.models import QuerySet
 from django.utils import timezone
 
+from northfold.core.fill.juice import VARIES, drawn
+from northfold.core.fill.ledger import USUAL_DRAWING_MIN, juice_ledger
+from northfold.core.fill.mixture import DOUGH, MIXTURE, Mixture, as_ingredient, figures_of
+from northfold.core.fill.pictures import made_of
+from northfold.core.fill.produce import bought_g, produce_of
+from northfold.core.fill.starch import MOST_STARCH, starch_for, starches
 from northfold.core.formula.cost import cost_of
 from northfold.core.formula.makeup import fat_makeup, liquid_makeup
 from northfold.core.formula.method_text import RATIO, Fact
@@ -84,7 +90,14 @@ def desk_of(payload: Payload, version: FormulaVersion | None) -> Desk:
         )
         return plan(inputs, learned=known)
 
-    return evaluate(payload, shelf_for(version), plan_from)
+    return evaluate(payload, shelf_of(payload, version), plan_from)
+
+
+def shelf_of(payload: Payload, version: FormulaVersion | None) -> dict[str, Ingredient]:
+    """What a payload’s lines may name."""
+    if payload["kind"] == DOUGH:
+        return shelf_for(version)
+    return shelf_of_mixture(version, version.formula if version else None)
 
 
 @dataclass(frozen=True)
@@ -133,12 +146,46 @@ def beside(desk: Desk) -> dict[str, Any]:
         "doses": [(dose, lines[dose.index]) for dose in desk.plan.doses],
         "fat_makeup": fat_makeup(lines),
         "liquid_makeup": liquid_makeup(lines),
-        "cost": cost_of(lines, prices()) if desk.plan.ratio else None,
+        "cost": cost_of(lines, prices()) if desk.plan.ratio or desk.mixture else None,
         "currency": currency(),
         "care": care(desk.plan),
         "meal_counts": MEAL_COUNTS,
         "base_error": base_error(desk.payload),
     }
+
+
+def mixture_facts(desk: Desk, formula: Formula | None) -> dict[str, Any]:
+    """What a desk shows of a mixture: what it is made of, its juice, what to buy for it, where it is used."""
+    mixture = desk.mixture
+    if mixture is None or mixture.grams <= 0:
+        return {}
+    found: dict[str, Any] = {"made_of": made_of(mixture), "litre_g": 1000 * mixture.bulk_g_ml}
+    if mixture.fruit:
+        ledger = juice_ledger(mixture)
+        corn = starches()["cornflour (starch)"]
+        found |= {
+            "juice": ledger,
+            "juice_low": ledger.in_all * (1 - VARIES),
+            "juice_high": ledger.in_all * (1 + VARIES),
+            "drawn": drawn(mixture.fruit, mixture.sugar_g, USUAL_DRAWING_MIN),
+            "corn_g": starch_for(ledger.free, corn, acid=mixture.is_acid),
+            "too_much_starch": _starch_share(mixture) > MOST_STARCH,
+            "starch_pct": _starch_share(mixture),
+            "enough_g": starch_for(ledger.in_all, corn, acid=mixture.is_acid),
+        }
+    rows = ((line, produce_of(line.ingredient)) for line in mixture.lines)
+    found["buy"] = [(line, bought_g(line.grams, row)) for line, row in rows if row is not None and row.ready < 1]
+    if formula is not None:
+        used = Formula.objects.kept().filter(
+            versions__facts__is_newest=True, versions__lines__of_mixture__formula=formula
+        )
+        found["mixture_used"] = list(used.distinct())
+    return found
+
+
+def _starch_share(mixture: Mixture) -> float:
+    """Of a mixture, what is starch to bind its juice. [share]"""
+    return sum(grams for _, grams in mixture.starch) / mixture.grams
 
 
 @dataclass(frozen=True)
@@ -195,11 +242,11 @@ def book(
 
 @dataclass(frozen=True)
 class Moved:
-    """A formula that a newer revision of an ingredient would move: its ratio as saved and as it would be."""
+    """A formula that a newer revision of an ingredient would move; of a dough its ratio as saved and as it would be."""
 
     version: FormulaVersion
-    then: Ratio
-    now: Ratio
+    then: Ratio | None
+    now: Ratio | None
 
     @property
     def next_n(self) -> int:
@@ -221,11 +268,13 @@ def moved_by(ingredient: KitchenIngredient, page: str | None = None) -> tuple[li
         then = tuple(line.core for line in lines)
         now = tuple(
             replace(line.core, ingredient=current.matter)
-            if line.ingredient_revision.ingredient_id == ingredient.pk
+            if line.ingredient_revision and line.ingredient_revision.ingredient_id == ingredient.pk
             else line.core
             for line in lines
         )
-        found.append(Moved(version, ratio_of(then, counts), ratio_of(now, counts)))
+        is_dough = version.formula.is_dough
+        ratios = [ratio_of(each, counts) if is_dough else None for each in (then, now)]
+        found.append(Moved(version, *ratios))
     return found, shown
 
 
@@ -247,13 +296,17 @@ def earlier_marks(version: FormulaVersion | None, desk: Desk) -> tuple[Ghost, ..
 
 
 def clean_text(version: FormulaVersion, manner: str) -> str:
-    """A version's name and lines as plain text: in grams, in percent of flour, or headed by its parts."""
+    """A version's name and lines as plain text: in grams, in percent of flour or of all, or headed by its parts."""
     lines = version.dough_lines()
-    ratio = ratio_of(lines, version.counting)
     said = [f"{version.formula}, version {version.n}"]
-    if manner == "parts":
-        said.append("flour : fat : liquid " + " : ".join(map(str, ratio.parts)))
-    for line, figures in zip(lines, ratio.lines, strict=True):
+    if version.formula.is_dough:
+        ratio = ratio_of(lines, version.counting)
+        by_line = ratio.lines
+        if manner == "parts":
+            said.append("flour : fat : liquid " + " : ".join(map(str, ratio.parts)))
+    else:
+        by_line = figures_of(version.mixture)
+    for line, figures in zip(lines, by_line, strict=True):
         amount = f"{figures.percent:.1f} %" if manner in ("percent", "parts") else f"{line.grams:g} g"
         said.append(f"{amount} {line.ingredient.name}" + (f", {line.preparation}" if line.preparation else ""))
     said += [f"{line['text']} ({words})" for line, words in parts_of(version.payload)]
@@ -288,10 +341,49 @@ def revisions_for(version: FormulaVersion | None) -> dict[str, IngredientRevisio
     """What a recipe may name: ingredients as they are now, but as they were weighed where this version has them."""
     if version is None:
         return current_revisions()
-    kept = (line.ingredient_revision for line in version.weighed)
+    kept = (line.ingredient_revision for line in version.weighed if line.ingredient_revision)
     return {**current_revisions(), **{revision.ingredient.name: revision for revision in kept}}
 
 
 def shelf_for(version: FormulaVersion | None) -> dict[str, Ingredient]:
     """The same, as the core knows them."""
     return {name: revision.matter for name, revision in revisions_for(version).items()}
+
+
+def _newest_mixtures() -> QuerySet[FormulaVersion]:
+    """The newest version of every mixture in the book, by name."""
+    kept = FormulaVersion.objects.filter(facts__is_newest=True, formula__binned_at=None).exclude(formula__kind=DOUGH)
+    return kept.select_related("formula").order_by("formula__name")
+
+
+def mixtures_to_lay(dough: Formula) -> dict[int, FormulaVersion]:
+    """The mixtures that can be laid into pieces of a dough, by version: those of its own recipe first."""
+    found = list(_newest_mixtures())
+    lines_of(found)  # all together, so that none is read for itself
+    return {each.pk: each for each in sorted(found, key=lambda each: each.formula.beside_id != dough.pk)}
+
+
+def mixtures_for(formula: Formula | None) -> dict[str, FormulaVersion]:
+    """
+    The mixtures that a line of a mixture may name, each at its newest version.
+
+    None that is made of it itself, in however many steps: there is no end to such a mixture.
+    """
+    versions = {version.formula_id: version for version in _newest_mixtures()}
+    if formula is not None and formula.pk:
+        versions.pop(formula.pk, None)
+        made_of = {number: {line.of_mixture.formula_id for line in version.weighed if line.of_mixture}
+                   for number, version in versions.items()}  # fmt: skip
+        holding = {formula.pk}
+        while more := {number for number, parts in made_of.items() if parts & holding and number not in holding}:
+            holding |= more
+        versions = {number: version for number, version in versions.items() if number not in holding}
+    return {version.formula.name: version for version in versions.values()}
+
+
+def shelf_of_mixture(version: FormulaVersion | None, formula: Formula | None) -> dict[str, Ingredient]:
+    """What a mixture’s recipe may name: the shelf, and other mixtures of this kitchen; as saved where they were."""
+    shelf = shelf_for(version)
+    named = {name: as_ingredient(each.mixture) for name, each in mixtures_for(formula).items()}
+    kept = {line.core.ingredient.name: line.core.ingredient for line in version.weighed} if version else {}
+    return {**named, **shelf, **{name: item for name, item in kept.items() if item.role == MIXTURE}}

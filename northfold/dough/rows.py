@@ -5,11 +5,12 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from northfold.core.errors import CoreError
+from northfold.core.fill.mixture import DOUGH, Mixture
 from northfold.core.formula.notes import Notes, american_words
 from northfold.core.formula.numbers import Spread
 from northfold.core.formula.parts import PARTS, sorted_out
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, LineFigures
-from northfold.core.formula.read_lines import Doubt, ReadLine
+from northfold.core.formula.read_lines import Doubt, ReadLine, Remedy
 from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.triangle import Triangle
 from northfold.core.formula.typed import read_gram_range
@@ -124,6 +125,7 @@ class Desk:
     notes: Notes
     shelf: Mapping[str, Ingredient]
     said: tuple[Said, ...] = ()
+    mixture: Mixture | None = None
 
     @property
     def schools(self) -> tuple[tuple[str, str], ...]:
@@ -139,7 +141,7 @@ class Desk:
 
     @property
     def lines(self) -> tuple[DoughLine, ...]:
-        return self.plan.inputs.lines
+        return self.plan.inputs.lines if self.mixture is None else self.mixture.lines
 
     @property
     def counted(self) -> tuple[Row, ...]:
@@ -196,6 +198,8 @@ def rows_of(payload: Payload, shelf: Mapping[str, Ingredient]) -> list[Row]:
         reading = dropped.get(line["id"], reading)
         # What was saved stays where it was: a heading read better since moves no saved line.
         said = line.get("part") or (IN_DOUGH if line.get("kept") else "")
+        # In a mixture every line is the mixture’s own.
+        said = IN_DOUGH if payload["kind"] != DOUGH else said
         ingredient = shelf.get(line["ingredient"]) or reading.ingredient
         if line["ingredient"] and reading.ingredient is not ingredient and not line["grams"]:
             # Another ingredient weighs otherwise by the cup: read the amount again with its name put in.
@@ -242,6 +246,11 @@ def _reading(line: Mapping[str, Any], system: str, shelf: Mapping[str, Ingredien
             preparation=kept["preparation"],
         )
     found = read_recipe(line["text"], system, shelf).lines if line["text"] else ()
+    if len(found) > 1:
+        parted = Remedy("Make two lines of it", "text", "\n".join(each.text for each in found))
+        return ReadLine(
+            line["text"], doubts=(Doubt("two_things", "That is two things, each with its weight.", (parted,)),)
+        )
     return found[0] if found else ReadLine(line["text"])
 
 

@@ -5,11 +5,13 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from northfold.core.errors import CoreError
+from northfold.core.fill.mixture import MIXTURE, MixtureTooEmpty, mixture_kinds
 from northfold.core.formula.families import families
 from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
+from northfold.dough.mixtures import Group, groups_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
-from northfold.dough.queries import desk_of, holds, revisions_for, tagged
+from northfold.dough.queries import desk_of, holds, mixtures_for, revisions_for, tagged
 from northfold.dough.rows import Desk, Payload
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.services import kitchen
@@ -113,13 +115,16 @@ def _ready(draft: Draft) -> Desk:
     payload = draft.payload
     desk = desk_of(payload, draft.base_version)
     if not payload["name"]:
-        raise NotReady("Give the dough a name, then save it.")
+        raise NotReady("Give it a name, then save it.")
     if desk.unsettled:
         row = desk.unsettled[0]
         raise NotReady(
             f"“{row.text[:60]}” is not settled yet: {row.error or 'choose its ingredient and grams, or leave it out.'}"
         )
-    if desk.plan.ratio is None:
+    if desk.mixture is not None:
+        if desk.mixture.grams <= 0:
+            raise MixtureTooEmpty(payload["name"])
+    elif desk.plan.ratio is None:
         raise NotReady(desk.plan.problems[0].message)
     return desk
 
@@ -137,34 +142,11 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
     base = draft.base_version
     if base and not draft.is_changed:
         return base
-    revisions = revisions_for(base)
     formula = formula or Formula()
     formula.name, formula.tags = draft.payload["name"], editing.tags_of(draft.payload["tags"])
+    formula.kind = draft.payload["kind"]
     formula.save()
-    version = FormulaVersion.objects.create(
-        formula=formula,
-        n=base.n + 1 if base else 1,
-        parent=base,
-        author=user,
-        note=draft.payload["note"],
-        source_text=editing.source_text(draft.payload),
-        schools=dict(desk.schools),
-        payload=editing.keep_readings(desk),
-    )
-    Line.objects.bulk_create(
-        Line(
-            version=version,
-            position=position,
-            ingredient_revision=revisions[line.ingredient.name],
-            low_g=line.grams_low,
-            usual_g=line.grams,
-            high_g=line.grams_high,
-            as_written=line.as_written,
-            prep=line.preparation,
-        )
-        for position, line in enumerate(desk.lines)
-    )
-    write_facts(version)
+    version = _write_version(user, formula, base, desk)
     if draft.formula_id:
         draft.base_version, draft.payload = version, version.payload
         draft.edit_no += 1
@@ -174,8 +156,85 @@ def save_version(user: User, formula: Formula | None, edit_no: int) -> FormulaVe
     return version
 
 
+def _write_version(user: User, formula: Formula, base: FormulaVersion | None, desk: Desk) -> FormulaVersion:
+    """A settled desk as the next version of its formula, with its lines and its facts."""
+    revisions = revisions_for(base)
+    version = FormulaVersion.objects.create(
+        formula=formula,
+        n=base.n + 1 if base else 1,
+        parent=base,
+        author=user,
+        note=desk.payload["note"],
+        source_text=editing.source_text(desk.payload),
+        schools=dict(desk.schools),
+        payload=editing.keep_readings(desk),
+    )
+    mixtures = mixtures_for(formula) if desk.mixture is not None else {}
+    Line.objects.bulk_create(
+        Line(
+            version=version,
+            position=position,
+            ingredient_revision=None if line.ingredient.role == MIXTURE else revisions[line.ingredient.name],
+            of_mixture=mixtures[line.ingredient.name] if line.ingredient.role == MIXTURE else None,
+            low_g=line.grams_low,
+            usual_g=line.grams,
+            high_g=line.grams_high,
+            as_written=line.as_written,
+            prep=line.preparation,
+        )
+        for position, line in enumerate(desk.lines)
+    )
+    write_facts(version)
+    return version
+
+
+@transaction.atomic
+def part_out(user: User, formula: Formula | None, edit_no: int) -> list[FormulaVersion]:
+    """
+    Keep what a recipe has beside its dough, heading by heading, as mixtures of their own; their lines leave the draft.
+
+    Raises StaleEdit as `edit_draft`, NotReady where nothing stands beside the dough, or a line of it is not settled.
+    """
+    draft = open_draft(user, formula)
+    draft = _checked(user, formula, edit_no, draft.payload)
+    groups = groups_of(desk_of(draft.payload, draft.base_version))
+    if not groups:
+        raise NotReady("There are no lines for a filling, topping or glaze that could be kept as mixtures.")
+    saved = [_save_mixture(user, draft, group) for group in groups]
+    gone = {line["id"] for group in groups for line in group.lines}
+    left = [line for line in draft.payload["lines"] if line["id"] not in gone]
+    draft.payload = {**draft.payload, "lines": left}
+    draft.edit_no += 1
+    draft.save()
+    return saved
+
+
+def stands_beside(mixture: Formula, dough: Formula | None) -> None:
+    """That a mixture belongs to the recipe of a dough, where it is offered first; None takes it away again."""
+    mixture.beside = dough
+    mixture.save(update_fields=["beside"])
+
+
+def _save_mixture(user: User, draft: Draft, group: Group) -> FormulaVersion:
+    """The first version of a mixture from lines of a draft."""
+    payload = group.payload(draft.payload, taken=set(Formula.objects.values_list("name", flat=True)))
+    desk = desk_of(payload, None)
+    if desk.unsettled:
+        raise NotReady(
+            f"“{desk.unsettled[0].text[:60]}” of {payload['name']} is not settled yet: give its grams and its "
+            "ingredient first, or leave it out."
+        )
+    assert desk.mixture is not None
+    if desk.mixture.grams <= 0:
+        raise MixtureTooEmpty(payload["name"])
+    formula = Formula.objects.create(name=payload["name"], kind=payload["kind"], beside=draft.formula)
+    return _write_version(user, formula, None, desk)
+
+
 def write_facts(version: FormulaVersion) -> VersionFacts:
     """Compute, or compute again, what the book's lists show of a version."""
+    if not version.formula.is_dough:
+        return _write_mixture_facts(version)
     from northfold.core.method import PlanInputs, plan
 
     planned = plan(PlanInputs(version.dough_lines(), apart=version.part_lines(), counting=version.counting))
@@ -212,8 +271,49 @@ def write_facts(version: FormulaVersion) -> VersionFacts:
             ).lower(),
         },
     )
+    return _marked_newest(facts)
+
+
+def _write_mixture_facts(version: FormulaVersion) -> VersionFacts:
+    """What the lists show of a mixture: its kind in the place of a family, behind all doughs."""
+    mixture, kinds = version.mixture, list(mixture_kinds())
+    name = mixture.of_kind.name
+    held = list(mixture.holds)
+    facts, _ = VersionFacts.objects.update_or_create(
+        version=version,
+        defaults={
+            "formula": version.formula,
+            "name": version.formula.name,
+            "rank": len(families()) + 1 + kinds.index(mixture.kind),
+            "is_newest": not version.formula.versions.filter(n__gt=version.n).exists(),
+            "core_version": CORE_VERSION,
+            "family_key": mixture.kind,
+            "family": name,
+            "parts": "–",
+            "fat": 0.0,
+            "liquid": 0.0,
+            "true_fat": 100 * mixture.composition.fat,
+            "true_water": 100 * mixture.composition.water,
+            "allergens": held,
+            "words": " ".join(
+                [
+                    version.formula.name,
+                    name,
+                    version.note,
+                    *(line.ingredient.name for line in mixture.lines),
+                    *(holds(allergen) for allergen in held),
+                    *(tagged(tag) for tag in version.formula.tags),
+                ]
+            ).lower(),
+        },
+    )
+    return _marked_newest(facts)
+
+
+def _marked_newest(facts: VersionFacts) -> VersionFacts:
+    """Where these are a newer version’s, no older one of its formula is the newest."""
     if facts.is_newest:
-        older = VersionFacts.objects.filter(formula=version.formula, is_newest=True)
+        older = VersionFacts.objects.filter(formula=facts.formula, is_newest=True)
         older.exclude(pk=facts.pk).update(is_newest=False)
     return facts
 
@@ -241,10 +341,12 @@ def renew_version(user: User, formula: Formula, ingredient: Ingredient) -> Formu
         note=f"With the new figures of {ingredient.name}.",
     )  # fmt: skip
     for line in base.lines.all():
-        known = current if line.ingredient_revision.ingredient_id == ingredient.pk else line.ingredient_revision
+        known = line.ingredient_revision
+        if known is not None and known.ingredient_id == ingredient.pk:
+            known = current
         Line.objects.create(
-            version=version, position=line.position, ingredient_revision=known, low_g=line.low_g, usual_g=line.usual_g,
-            high_g=line.high_g, as_written=line.as_written, prep=line.prep,
+            version=version, position=line.position, ingredient_revision=known, of_mixture=line.of_mixture,
+            low_g=line.low_g, usual_g=line.usual_g, high_g=line.high_g, as_written=line.as_written, prep=line.prep,
         )  # fmt: skip
     write_facts(version)
     return version

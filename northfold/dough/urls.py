@@ -14,6 +14,7 @@ urlpatterns = [
     path("using/<row:ingredient>/<row:pk>/renew/", views.renew, name="renew"),
     path("<row:pk>/edit/", views.edit, name="edit"),
     path("<row:pk>/save/", views.save, name="save"),
+    path("<row:pk>/part-out/", views.part_out, name="part_out"),
     path("<row:pk>/resolve/", views.resolve, name="resolve"),
     path("<row:pk>/discard/", views.discard, name="discard"),
     path("<row:pk>/undo-discard/", views.undo_discard, name="undo_discard"),

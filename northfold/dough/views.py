@@ -12,12 +12,14 @@ from django.views.decorators.http import require_POST
 from django_htmx.http import HttpResponseClientRedirect
 
 from northfold.core.errors import CoreError
+from northfold.core.fill.mixture import mixture_kinds
 from northfold.core.formula.difference import differences
 from northfold.core.formula.families import families
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import ALLERGENS
 from northfold.dough import editing, queries, services, swapping
 from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
+from northfold.dough.mixtures import groups_of
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.rows import Payload
 from northfold.dough.services import StaleEdit
@@ -43,6 +45,7 @@ def book(request: SignedIn) -> HttpResponse:
         "family": family,
         "without": without,
         "families": families(),
+        "mixture_kinds": mixture_kinds(),
         "allergens": ALLERGENS,
         "search": search,
         "order": order,
@@ -63,7 +66,9 @@ def desk_context(draft: Draft, **more: Any) -> dict[str, Any]:
     desk = more.pop("desk", None) or queries.desk_of(draft.payload, draft.base_version)
     number = draft.base_version.n + 1 if draft.base_version else 1
     context = {"draft": draft, "desk": desk, "next_n": number, "systems": SYSTEMS, "names": sorted(desk.shelf)}
+    context |= {"mixture_kinds": mixture_kinds(), "groups": groups_of(desk) if desk.apart else []}
     context["ghosts"] = queries.earlier_marks(draft.base_version, desk)
+    context |= queries.mixture_facts(desk, draft.formula)
     return {**context, **queries.beside(desk), **swapping.choices(desk, desk.shelf), **more}
 
 
@@ -74,7 +79,13 @@ def _urls(formula: Formula | None) -> dict[str, str]:
         "save_url": reverse("dough:save", args=[key]),
         "resolve_url": reverse("dough:resolve", args=[key]),
         "discard_url": reverse("dough:discard", args=[key]),
+        "part_out_url": reverse("dough:part_out", args=[key]),
     }
+
+
+def _back(pk: int) -> str:
+    """The desk of a formula, or that of the new one."""
+    return reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
 
 
 def _formula(pk: int) -> Formula | None:
@@ -85,6 +96,10 @@ def _formula(pk: int) -> Formula | None:
 @needs("edit_formulas")
 def new(request: SignedIn) -> HttpResponse:
     draft = services.open_draft(request.user, None)
+    kind = request.GET.get("kind", "")
+    if kind in mixture_kinds() and not draft.payload["lines"]:
+        named = {"name": draft.payload["name"] or " ".join(request.GET.get("name", "")[:120].split())}
+        draft = services.edit_draft(request.user, None, draft.edit_no, {**draft.payload, "kind": kind, **named})
     return render(request, "dough/formula.html", desk_context(draft, formula=None, **_urls(None)))
 
 
@@ -108,6 +123,7 @@ def _read_only(request: SignedIn, shown: FormulaVersion) -> HttpResponse:
     other = queries.to_compare(shown)
     context = {"formula": shown.formula, "version": shown, "desk": desk, "read_only": True, "other": other}
     context |= {"ghosts": queries.earlier_marks(shown, desk), **queries.beside(desk)}
+    context |= queries.mixture_facts(desk, shown.formula)
     if other is not None:
         context["differences"] = differences(other.dough_lines(), shown.dough_lines())
     return render(request, "dough/formula.html", context)
@@ -149,11 +165,11 @@ def text(request: SignedIn, pk: int, n: int) -> HttpResponse:
 def apply_edit(request: SignedIn, found: Formula | None) -> tuple[Draft, dict[str, Any]]:
     """Put what the desk sent into the draft; a paste that is too long comes back with its message, as typed."""
     draft = services.open_draft(request.user, found)
-    payload = payload_from(request.POST, draft.payload)
+    payload = payload_from(request.POST, draft.payload, is_saved=draft.base_version is not None)
     act, *rest = act_from(request.POST)
     more = _sent_swap(request)
     if act == "unread":
-        payload = editing.drop_unread(payload, queries.shelf_for(draft.base_version))
+        payload = editing.drop_unread(payload, queries.shelf_of(payload, draft.base_version))
     elif act in ("try-swap", "swap", "drag"):
         payload, more = _swapped(request, draft, payload, act)
     elif act == "system" and rest and rest[-1] in SYSTEMS:
@@ -165,7 +181,7 @@ def apply_edit(request: SignedIn, found: Formula | None) -> tuple[Draft, dict[st
     pasted = request.POST.get("paste", "").replace("\x00", "")
     if pasted.strip():
         try:
-            payload = editing.paste(payload, pasted, queries.shelf_for(draft.base_version))
+            payload = editing.paste(payload, pasted, queries.shelf_of(payload, draft.base_version))
         except CoreError as error:
             more |= {"pasted": pasted, "paste_error": str(error)}
     return services.edit_draft(request.user, found, edit_no_from(request.POST), payload), more
@@ -241,31 +257,61 @@ def go_to(request: SignedIn, url: str) -> HttpResponse:
     return HttpResponseClientRedirect(url) if request.htmx else redirect(url)
 
 
+def answer_keep(
+    request: SignedIn,
+    found: Formula | None,
+    urls: dict[str, str],
+    back: str,
+    context_of: Callable[[Draft], dict[str, Any]],
+    keep: Callable[[int], tuple[str, str]],
+) -> HttpResponse:
+    """
+    Edit, then `keep` the draft of that edit: it says what is kept and where to go on.
+
+    What stands against it is said on the desk, and nothing typed is lost.
+    """
+    try:
+        draft, _ = apply_edit(request, found)
+        said, onward = keep(draft.edit_no)
+    except StaleEdit as error:
+        return stale_page(request, error, urls, back)
+    except CoreError as error:
+        context = {**context_of(services.open_draft(request.user, found)), "formula": found, **urls}
+        return desk_page(request, {**context, "save_error": str(error)}, status=422)
+    messages.success(request, said)
+    return go_to(request, onward)
+
+
 @require_POST
 @needs("edit_formulas")
 def edit(request: SignedIn, pk: int) -> HttpResponse:
     found = _formula(pk)
-    back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
-    return answer_edit(request, found, _urls(found), back, desk_context)
+    return answer_edit(request, found, _urls(found), _back(pk), desk_context)
 
 
 @require_POST
 @needs("edit_formulas")
 def save(request: SignedIn, pk: int) -> HttpResponse:
     found = _formula(pk)
-    back = reverse("dough:formula", args=[pk]) if pk else reverse("dough:new")
-    try:
-        draft, _ = apply_edit(request, found)
-        saved = services.save_version(request.user, found, draft.edit_no)
-    except StaleEdit as error:
-        return stale_page(request, error, _urls(found), back)
-    except CoreError as error:
-        context = desk_context(
-            services.open_draft(request.user, found), formula=found, save_error=str(error), **_urls(found)
-        )
-        return desk_page(request, context, status=422)
-    messages.success(request, f"Saved as version {saved.n}.")
-    return go_to(request, reverse("dough:formula", args=[saved.formula_id]))
+
+    def keep(edit_no: int) -> tuple[str, str]:
+        saved = services.save_version(request.user, found, edit_no)
+        return f"Saved as version {saved.n}.", reverse("dough:formula", args=[saved.formula_id])
+
+    return answer_keep(request, found, _urls(found), _back(pk), desk_context, keep)
+
+
+@require_POST
+@needs("edit_formulas")
+def part_out(request: SignedIn, pk: int) -> HttpResponse:
+    """What stands beside the dough in its recipe is kept as mixtures of its own."""
+    found, back = _formula(pk), _back(pk)
+
+    def keep(edit_no: int) -> tuple[str, str]:
+        kept = services.part_out(request.user, found, edit_no)
+        return f"Kept in the book: {', '.join(version.formula.name for version in kept)}.", back
+
+    return answer_keep(request, found, _urls(found), back, desk_context, keep)
 
 
 @require_POST

@@ -6,12 +6,12 @@ from typing import Any
 from django.db.models import F, Model
 from django.db.models.signals import post_save
 
-from northfold.kitchen.models import Evidence, Kitchen, LearnedState, PackPrice, Person, Tin
+from northfold.kitchen.models import Evidence, Kitchen, LearnedState, PackPrice, Tin
 from northfold.web.once import forget
 
 # No plan reads these; a tin moves the makes that it is chosen for, and what is learned those that use it, which the app
 # of makes sees to.
-PASSED_OVER = (Evidence, LearnedState, PackPrice, Person, Tin)
+PASSED_OVER = (Evidence, LearnedState, PackPrice, Tin)
 
 
 def count(sender: Any = None, **_: object) -> None:

@@ -11,7 +11,7 @@ from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import Question, Schools, questions
 from northfold.core.shape import outlines, tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
-from northfold.web.forms import DegreesField, DegreesLowerField, GramsField, LengthField, SignedField
+from northfold.web.forms import DegreesField, DegreesLowerField, GramsField, LengthField, MinutesField, SignedField
 from northfold.web.inputs import one_message
 from northfold.web.permissions import Role
 
@@ -197,6 +197,14 @@ class PlaceForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscri
 class OvenForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """An oven."""
 
+    trays = forms.IntegerField(
+        label="Tray places",
+        min_value=0,
+        max_value=60,
+        required=False,
+        help_text="How many trays it holds at once. Empty or 0: whatever a make needs.",
+    )
+
     offset_k = DegreesLowerField(
         what="An offset of",
         low=-60,
@@ -206,10 +214,22 @@ class OvenForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscrip
         help_text="As measured with an oven thermometer. Empty: 20 with a fan, 0 without.",
     )
 
+    heats_min = MinutesField(
+        what="Heating up of",
+        low=5,
+        high=240,
+        label="Hot after, min",
+        required=False,
+        help_text="From cold. Empty: 20, or 40 with a stone or a heavy tray; a deck takes 45 to 90.",
+    )
+
     class Meta:
         model = Oven
-        fields = ("name", "fan", "small", "offset_k")
+        fields = ("name", "fan", "small", "trays", "offset_k", "heats_min")
         labels = {"name": "Name", "fan": "It has a fan", "small": "It is small and browns early"}
+
+    def clean_trays(self) -> int:
+        return self.cleaned_data["trays"] or 0
 
 
 class MachineForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs

@@ -8,15 +8,18 @@ never writes: where something was written past these services, the states are re
 from collections.abc import Iterable, Sequence
 from functools import reduce
 from itertools import groupby
-from typing import Any, Protocol
+from typing import Any, Protocol, TypedDict, Unpack
 
 from django.db import transaction
 from django.db.models import Max, Q, QuerySet, Subquery
 
+from northfold.core.bake.worked import OVEN_SD
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.learning.places import PlaceState, read_more, unread_place
 from northfold.core.learning.values import (
+    PACE_RECORD_SD,
+    PACE_SD,
     SCALE_MEAN,
     LearnedValue,
     Update,
@@ -29,9 +32,29 @@ from northfold.kitchen.models import Evidence, LearnedState, Place
 from northfold.web.once import forget, once_a_request
 
 Kind = Evidence.Kind
+
+
+class Sure(TypedDict, total=False):
+    """What one record may be off by [ratio], and whether logarithms are learned."""
+
+    record_sd: float
+    in_logs: bool
+
+
 # How sure the start value is, and what one record may be off by where it is not what it is for shrink. [ratio]
-PRIOR_SD = {Kind.LIQUID: LIQUID_SD, Kind.FRICTION: FRICTION_SD}
-RECORD: dict[str, dict[str, float]] = {Kind.LIQUID: {"record_sd": LIQUID_RECORD_SD}, Kind.FRICTION: {}}
+START = {
+    Kind.LIQUID: nothing_learned(prior_sd=LIQUID_SD),
+    Kind.FRICTION: nothing_learned(prior_sd=FRICTION_SD),
+    Kind.PACE: nothing_learned(0.0, PACE_SD),
+    Kind.OVEN: nothing_learned(prior_sd=OVEN_SD),
+}
+RECORD: dict[str, Sure] = {
+    Kind.LIQUID: {"record_sd": LIQUID_RECORD_SD},
+    Kind.FRICTION: {},
+    Kind.PACE: {"record_sd": PACE_RECORD_SD, "in_logs": True},
+    # How sure each piece is says the piece itself.
+    Kind.OVEN: {"record_sd": 0.0},
+}
 
 
 class Teaching(Protocol):
@@ -53,7 +76,7 @@ def _lean(found: QuerySet[Evidence]) -> list[Teaching]:
     return list(found.values_list("subject", "predicted", "measured", "instrument", named=True))
 
 
-def _learned(rows: Iterable[Teaching], start: LearnedValue, **sure: float) -> LearnedValue:
+def _learned(rows: Iterable[Teaching], start: LearnedValue, **sure: Unpack[Sure]) -> LearnedValue:
     records = [(row.predicted, row.measured, row.instrument) for row in rows]
     return LearnedValue(*fold(start.mean, start.variance, records, **sure), len(records))
 
@@ -112,7 +135,7 @@ def reckoned(kind: Kind, subject: str) -> list[LearnedState]:
     if not rows:
         return []
     if kind != Kind.SHRINK:
-        before = nothing_learned(prior_sd=PRIOR_SD[kind])
+        before = START[kind]
         return [_state(kind, subject, _learned(rows, before, **RECORD[kind]), before.mean)]
     subjects = dict.fromkeys([family_of(subject), *(row.subject for row in rows)])
     taught = ((each, learn_from(rows, each)) for each in subjects)

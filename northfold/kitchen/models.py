@@ -228,6 +228,8 @@ class Oven(Binned):
     fan = models.BooleanField("has a fan", default=False)
     small = models.BooleanField("small, browns early", default=False)
     offset_k = models.FloatField(null=True, blank=True, help_text="Measured [K]; empty takes the rule of thumb")
+    trays = models.PositiveIntegerField("tray places", default=0)
+    heats_min = models.FloatField(null=True, blank=True, help_text="Until it is hot [min]; empty takes the usual")
     history = HistoricalRecords()
 
     class Meta:
@@ -239,7 +241,9 @@ class Oven(Binned):
     @property
     def core(self) -> setting.Oven:
         """This oven as the core knows it."""
-        return setting.Oven(f"oven:{self.pk}", self.name, self.fan, self.offset_k, self.small)
+        return setting.Oven(
+            f"oven:{self.pk}", self.name, self.fan, self.offset_k, self.small, self.trays, self.heats_min
+        )
 
 
 class Machine(Binned):
@@ -273,12 +277,14 @@ class Evidence(Immutable):
         LIQUID = "liquid", "liquid that a flour took"
         FRICTION = "friction", "warming by the work"
         PLACE = "place", "two readings of a piece in a place"
+        PACE = "pace", "minutes of hands at a step"
+        OVEN = "oven", "heat that an oven passes on"
 
     kind = models.CharField(max_length=20, choices=Kind.choices)
-    subject = models.CharField(max_length=80, help_text="Stable words: family / tin, flour, tool, place")
-    predicted = models.FloatField(help_text="By the model without what was learned [mm, g, K, °C]")
-    measured = models.FloatField(help_text="[mm, g, K, °C]")
-    instrument = models.FloatField(help_text="What the instrument may be off by [mm, g, K]")
+    subject = models.CharField(max_length=80, help_text="Stable words: family / tin, flour, tool, place, step")
+    predicted = models.FloatField(help_text="By the model without what was learned [mm, g, K, °C, min]")
+    measured = models.FloatField(help_text="[mm, g, K, °C, min]")
+    instrument = models.FloatField(help_text="What the instrument may be off by [mm, g, K, min]")
     detail = models.JSONField(default=dict, help_text="What else the learning needs; of a place see PlaceEvidence")
     source = models.CharField(max_length=80, help_text="Where it was recorded, as text")
     at = models.DateTimeField()
@@ -341,6 +347,7 @@ class Person(Binned):
     user = models.OneToOneField(
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="person"
     )
+    at_work = models.BooleanField("at the bench today", default=False)
     history = HistoricalRecords()
 
     class Meta:

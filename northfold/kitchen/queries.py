@@ -15,7 +15,7 @@ from django.utils import timezone
 from northfold.core import matter
 from northfold.core.heat.places import Place as CorePlace
 from northfold.core.learning.places import LearnedPlace, unread_place
-from northfold.core.learning.values import LearnedValue
+from northfold.core.learning.values import LearnedValue, as_ratio
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import Learned, Schools, Setting
 from northfold.core.shape.tins import kinds
@@ -190,6 +190,12 @@ def currency() -> str:
 
 
 @once_a_request
+def hands_at_work() -> int:
+    """How many pairs of hands work at the bench today; one where nobody is ticked."""
+    return max(1, Person.objects.kept().filter(at_work=True).count())
+
+
+@once_a_request
 def setting() -> Setting:
     """The kitchen as a plan needs it."""
     kitchen = the_kitchen()
@@ -206,6 +212,7 @@ def setting() -> Setting:
         mixers=tuple(machine.core for machine in machines()),
         keeping=kitchen.keeping,
         iced=kitchen.iced_water,
+        hands=hands_at_work(),
         **values,
     )
 
@@ -233,6 +240,22 @@ def thirsts() -> dict[str, LearnedValue]:
 def frictions() -> dict[str, LearnedValue]:
     """How much more than its start value each tool warms a dough, from doughs probed at the bench. [ratio]"""
     return _values(Evidence.Kind.FRICTION)
+
+
+def paces() -> dict[str, LearnedValue]:
+    """How long hands take at each step, so many times its start value, from taps at the bench. [ratio]"""
+    return {step: as_ratio(value) for step, value in _values(Evidence.Kind.PACE).items()}
+
+
+def oven_heats() -> dict[str, LearnedValue]:
+    """How many times more heat each oven passes on than by the table, from what was seen at the bench. [ratio]"""
+    return _values(Evidence.Kind.OVEN)
+
+
+def ovens_with_learning() -> list[tuple[Oven, LearnedValue | None]]:
+    """Each oven of the kitchen with what its bakes have taught; None where nothing was seen."""
+    known = oven_heats()
+    return [(oven, known.get(oven.core.key)) for oven in ovens()]
 
 
 def _values(kind: str) -> dict[str, LearnedValue]:
@@ -287,4 +310,6 @@ def learned() -> Learned:
         thirsts=tuple(sorted((flour, value.mean, value.sd) for flour, value in thirsts().items())),
         thirst_records=tuple(sorted((flour, value.count) for flour, value in thirsts().items())),
         frictions=tuple(sorted((tool, value.mean) for tool, value in frictions().items())),
+        paces=tuple(sorted((step, value.mean) for step, value in paces().items())),
+        ovens=tuple(sorted((oven, value.mean, value.sd) for oven, value in oven_heats().items())),
     )

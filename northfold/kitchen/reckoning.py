@@ -2,15 +2,20 @@
 
 from dataclasses import dataclass
 
+from northfold.core.bake.worked import OVEN_SD
 from northfold.core.formula.families import families
 from northfold.core.formula.liquid import LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.heat.places import place_kinds
 from northfold.core.learning.places import FILM_SD, LearnedPlace
-from northfold.core.learning.values import SCALE_SD, LearnedValue
+from northfold.core.learning.values import PACE_SD, SCALE_SD, LearnedValue
 from northfold.core.method.choices.schools import questions
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.kitchen import queries
 from northfold.kitchen.models import Tin
+
+# What a start value of a step's minutes is for, by what its row counts.
+PER = {"line": " a line", "lot": " a lot", "area": " a disc of Ø 320", "piece": " a piece"}
 
 
 @dataclass(frozen=True)
@@ -32,6 +37,21 @@ def _shrink_of(subject: str) -> str:
     return f"shrink of {family}" + (f" in {tin.name}" if tin else " in a tin" if tin_key else " in any tin")
 
 
+def _is_known(subject: str) -> bool:
+    """Whether the step that a pace is of still has a row."""
+    return kind_of(subject.partition("/")[0]) is not None
+
+
+def _pace_of(subject: str) -> tuple[str, str]:
+    """What a pace is of, in words, and the start value that it multiplies."""
+    key, _, tool = subject.partition("/")
+    kind = kind_of(key)
+    assert kind is not None
+    with_tool = f", {questions()['mixing'].options[tool].name}" if tool in questions()["mixing"].options else ""
+    start = f"{kind.hands_min:g} min{PER.get(kind.hands, '')}" if kind.hands_min else "by the tool"
+    return f"minutes of hands, {(kind.short or kind.name).lower()}{with_tool}", start
+
+
 def learned_values() -> list[Found]:
     """Everything that records have moved, with its start."""
     tools = {**questions()["mixing"].options, **questions()["fat_temperature"].options}
@@ -45,6 +65,10 @@ def learned_values() -> list[Found]:
         for tool, value in queries.frictions().items()
         if tool in tools
     ]
+    found += [Found(*_pace_of(step), value, PACE_SD) for step, value in queries.paces().items() if _is_known(step)]
+    for oven, heat in queries.ovens_with_learning():
+        if heat is not None:
+            found.append(Found(f"heat that {oven.name} passes on", "by the table", heat, OVEN_SD))
     for place, learned in queries.places_with_learning():
         if learned.count:
             kind = place_kinds()[place.kind].name

@@ -152,6 +152,13 @@ def bin_person(person: Person) -> None:
 
 
 @transaction.atomic
+def set_at_work(person: Person, *, is_here: bool) -> None:
+    """Say whether somebody works at the bench today: as many share the trips of a make."""
+    person.at_work = is_here
+    person.save(update_fields=["at_work"])
+
+
+@transaction.atomic
 def restore_person(person: Person) -> None:
     person.put_back()
     if person.user:

@@ -28,6 +28,7 @@ urlpatterns = [
     path("people/", views.people, name="people"),
     path("people/new/", views.person, name="new_person"),
     path("people/<row:pk>/", views.person, name="person"),
+    path("people/<row:pk>/at-work/", views.at_work, name="at_work"),
     path("people/<row:pk>/sign-out/", views.sign_out_person, name="sign_out_person"),
     path("people/<row:pk>/bin/", views.bin_person, name="bin_person"),
     path("people/<row:pk>/restore/", views.restore_person, name="restore_person"),

@@ -159,7 +159,7 @@ def restore_tin(request: SignedIn, pk: int) -> HttpResponse:
 def places(request: SignedIn) -> HttpResponse:
     context = {
         "places": queries.places_with_learning(),
-        "ovens": queries.ovens(),
+        "ovens": queries.ovens_with_learning(),
         "machines": queries.machines(),
         "binned": queries.binned_places(),
         "room_c": services.kitchen().room_c,
@@ -191,7 +191,8 @@ def spot(request: SignedIn, kind: str, pk: int | None = None) -> HttpResponse:
     if request.method == "POST" and form.is_valid():
         services.save_row(cast(services.Row, found or model()), form.cleaned_data)
         return redirect("kitchen:places")
-    context = {"form": form, "spot": found, "name": name, "tab": "places"}
+    seen = queries.newest_evidence(Evidence.Kind.OVEN, found.core.key)[::-1] if isinstance(found, Oven) else []
+    context = {"form": form, "spot": found, "name": name, "tab": "places", "seen": seen}
     return render(request, "kitchen/spot.html", context, status=422 if form.errors else 200)
 
 
@@ -214,7 +215,7 @@ def restore_spot(request: SignedIn, kind: str, pk: int) -> HttpResponse:
 @needs("manage_people")
 def people(request: SignedIn) -> HttpResponse:
     context = {"people": queries.people(), "binned": queries.binned_people(), "tab": "people"}
-    return render(request, "kitchen/people.html", context)
+    return render(request, "kitchen/people.html", {**context, "hands": queries.hands_at_work()})
 
 
 @needs("manage_people")
@@ -234,6 +235,15 @@ def person(request: SignedIn, pk: int | None = None) -> HttpResponse:
             return redirect("kitchen:people")
     context = {"form": form, "person": found, "tab": "people"}
     return render(request, "kitchen/person.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@needs("manage_people")
+def at_work(request: SignedIn, pk: int) -> HttpResponse:
+    """Say whether somebody works at the bench today."""
+    found = get_object_or_404(Person.objects.kept(), pk=pk)
+    services.set_at_work(found, is_here=request.POST.get("here") == "yes")
+    return redirect("kitchen:people")
 
 
 @require_POST

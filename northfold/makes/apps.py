@@ -9,12 +9,13 @@ class MakesConfig(AppConfig):
 
     def ready(self) -> None:
         from northfold.makes import facts, today
-        from northfold.makes.stages import bake, cold, fold, size, steps
+        from northfold.makes.stages import bake, cold, fill, fold, size, steps
         from northfold.web import panels, rail
         from northfold.web import today as day
 
         rail.register(rail.Entry("Makes", "makes:list", 10, "makes"))
         panels.register(panels.Panel("size", "Size", 20, size.face, "makes:size"))
+        panels.register(panels.Panel("fill", "Fill", 25, fill.face, "makes:fill"))
         panels.register(panels.Panel("fold", "Fold", 30, fold.face, "makes:fold"))
         panels.register(panels.Panel("steps", "Steps", 40, steps.face, "makes:steps"))
         panels.register(panels.Panel("cold", "Cold", 50, cold.face, "makes:cold"))

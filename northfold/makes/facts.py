@@ -19,13 +19,15 @@ from django.db.models import F
 from django.db.models.signals import post_delete, post_save
 
 from northfold.core.method import Plan, asked_by, still_holds
+from northfold.core.method.advice.mixtures import mixtures_of
+from northfold.core.method.advice.sold import egg_uses, needs
 from northfold.core.method.route.schedule import whole_min
 from northfold.core.version import CORE_VERSION
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import kitchen_mark, learned, the_kitchen
 from northfold.makes import freezing
 from northfold.makes.in_short import pieces_in_short
-from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, StepEdit
+from northfold.makes.models import FrozenPlan, Make, MakeFacts, MakeItem, MakeLayer, StepEdit
 from northfold.makes.queries import Surroundings, planned_makes, plans
 
 FROZEN = "frozen"
@@ -47,7 +49,8 @@ class StepInShort:
 
 # Facts that an older version wrote with other fields are reckoned anew.
 FIELDS = tuple(StepInShort.__dataclass_fields__)
-SHAPE = f"{CORE_VERSION}.{crc32(repr(FIELDS).encode()):08x}"
+KEPT = ["of", "asked", "dough_g", "pieces", "whole_min", "steps", "needs", "eggs", "prepares"]
+SHAPE = f"{CORE_VERSION}.{crc32(repr((FIELDS, KEPT)).encode()):08x}"
 
 
 def mark_of(make: Make) -> str:
@@ -78,12 +81,32 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
         pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
         whole_min=whole_min(steps) if steps else None,
         steps=[[getattr(step, name) for name in FIELDS] for step in steps],
+        **(_taken(make, plan) if make.is_planned else {}),
     )
 
 
+def _taken(make: Make, plan: Plan) -> dict[str, Any]:
+    """What a planned make takes: to buy, of eggs, of mixtures. [g]"""
+    uses = egg_uses(plan, str(make.formula_version.formula))
+    return {
+        "needs": {name: round(grams, 1) for name, grams in needs(plan).items()},
+        "eggs": [[use.where, use.whole_g, use.yolk_g, use.white_g] for use in uses],
+        "prepares": [
+            {
+                "name": made.mixture.name,
+                "grams": made.grams,
+                "keeps_h": made.mixture.keeps_h,
+                "lines": [
+                    [each.line.ingredient.name, each.line.preparation, each.grams, each.buy_g] for each in made.lines
+                ],
+            }
+            for made in mixtures_of(plan)
+        ],
+    }
+
+
 def _keep(found: Iterable[MakeFacts]) -> None:
-    written = ["of", "asked", "dough_g", "pieces", "whole_min", "steps"]
-    MakeFacts.objects.bulk_create(found, update_conflicts=True, unique_fields=["make"], update_fields=written)
+    MakeFacts.objects.bulk_create(found, update_conflicts=True, unique_fields=["make"], update_fields=KEPT)
 
 
 def keep_frozen(make: Make, plan: Plan) -> None:
@@ -171,7 +194,7 @@ def _tin_changed(sender: Any, instance: Tin, **_: object) -> None:
 
 def connect() -> None:
     """Count what is changed of makes, whichever service writes it."""
-    for model in (Make, MakeItem, StepEdit):
+    for model in (Make, MakeItem, MakeLayer, StepEdit):
         post_save.connect(_make_changed, sender=model)
         post_delete.connect(_make_changed, sender=model)
     post_save.connect(_tin_changed, sender=Tin)

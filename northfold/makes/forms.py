@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import date
 from typing import Any, cast
 
 from django import forms
@@ -25,7 +26,7 @@ from northfold.core.shape.blanks import (
     EDGE_RANGE_MM,
     FILLING_G,
     HEAP_MM,
-    LID,
+    LATTICE,
     MARGIN_MM,
     OFFCUTS,
     OPEN,
@@ -34,6 +35,7 @@ from northfold.core.shape.blanks import (
     ROLLING,
     SLICES,
     THICKNESS_MM,
+    TOPPED,
     TRIMMING,
     USUAL,
     Item,
@@ -41,6 +43,7 @@ from northfold.core.shape.blanks import (
     check_item,
 )
 from northfold.core.shape.cutting import WEB_RANGE_MM
+from northfold.core.shape.lattice import GAP_RANGE_MM, STRIP_RANGE_MM
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import in_order, places
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
@@ -85,6 +88,10 @@ class MakeItForm(forms.Form):
         return not_past(self.cleaned_data["due_at"])
 
 
+# Fields that start from something where nothing is typed.
+STARTED = ("cover", "heap_mm", "edge_mm", "strip_mm", "gap_mm", "web_mm", "filling_g", "slices")
+
+
 class ItemForm(forms.Form):
     """One kind of piece of a make."""
 
@@ -109,6 +116,12 @@ class ItemForm(forms.Form):
     edge_mm = LengthField(
         what="An edge of", low=EDGE_RANGE_MM[0], high=EDGE_RANGE_MM[1], label="Lid’s edge, mm", required=False
     )
+    strip_mm = LengthField(
+        what="A strip of", low=STRIP_RANGE_MM[0], high=STRIP_RANGE_MM[1], label="Strips wide, mm", required=False
+    )
+    gap_mm = LengthField(
+        what="A gap of", low=GAP_RANGE_MM[0], high=GAP_RANGE_MM[1], label="Gap between, mm", required=False
+    )
     rolling = forms.ChoiceField(choices=ROLLING.items(), label="Rolled", required=False)
     web_mm = LengthField(
         what="A web of", low=WEB_RANGE_MM[0], high=WEB_RANGE_MM[1], label="Between pieces, mm", required=False
@@ -132,7 +145,7 @@ class ItemForm(forms.Form):
     ) -> None:
         super().__init__(*args, **kwargs)
         self.rack, self.rows = rack, rows or {}
-        for name in ("cover", "rolling", "heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
+        for name in ("rolling", "filling", *STARTED):
             cast(Any, self.fields[name]).plain_label = True  # it starts from something, so that nothing has to be said
         cast(Any, self.fields["tin"]).choices = [(tin.pk, str(tin)) for tin in rack.values()]
 
@@ -160,12 +173,13 @@ class ItemForm(forms.Form):
         cover, rolling = self["cover"].value() or OPEN, self["rolling"].value() or USUAL
         item = Item(shape, 1, cover=cover, rolling=rolling)
         return {
-            "trimming": shape.is_vessel and cover not in (PRESSED, LID),
+            "trimming": shape.is_vessel and cover not in (PRESSED, *TOPPED),
             "overhang": shape.is_vessel and cover != PRESSED,
             "cover": shape.is_vessel,
             "lid": item.has_lid or shape.is_folded,
             "edge": item.has_lid and shape.is_vessel,
             "web": item.is_from_sheet,
+            "lattice": shape.is_vessel and cover == LATTICE,
         }
 
     @property
@@ -228,7 +242,7 @@ class ItemForm(forms.Form):
         data = super().clean() or {}
         if not self.errors:
             # Fields that this kind of piece does not ask for keep what they start from.
-            for key in ("cover", "heap_mm", "edge_mm", "web_mm", "filling_g", "slices"):
+            for key in STARTED:
                 if data[key] in (None, ""):
                     data[key] = self.started_from(key)
             fields = {key: value for key, value in data.items() if key not in ("id", "tin", "DELETE")}
@@ -242,7 +256,19 @@ class ItemForm(forms.Form):
 
 
 # Fields of a piece that stand folded away beneath its drawing.
-FOLDED = ("trimming", "offcuts", "rolling", "edge_mm", "web_mm", "filling", "filling_g", "slices", "filling_allergens")
+FOLDED = (
+    "trimming",
+    "offcuts",
+    "rolling",
+    "edge_mm",
+    "strip_mm",
+    "gap_mm",
+    "web_mm",
+    "filling",
+    "filling_g",
+    "slices",
+    "filling_allergens",
+)
 
 
 @dataclass(frozen=True)
@@ -260,6 +286,23 @@ class ItemRow:
     @property
     def shown(self) -> tuple[tuple[str, str], ...]:
         return tuple((name, str(value)) for name, value in self.initial.items())
+
+
+class ShoppingForm(forms.Form):
+    """From which day on, for how many."""
+
+    day = forms.DateField(label="From", widget=forms.DateInput(attrs={"type": "date"}))
+    days = forms.TypedChoiceField(label="For", coerce=int, choices=[(1, "a day"), (2, "two days"), (7, "a week")])
+
+    @property
+    def begins(self) -> date:
+        found: date = self.cleaned_data["day"]
+        return found
+
+    @property
+    def days_on(self) -> int:
+        found: int = self.cleaned_data["days"]
+        return found
 
 
 Items = Sequence[ItemForm | ItemRow]
@@ -377,7 +420,8 @@ def sizes_as_text(whole: MakeForm, items: Items) -> str:
         ]
         if item["filling_allergens"].value():
             words.append(f"the filling holds {', '.join(item['filling_allergens'].value())}")
-        for name in ("heap_mm", "edge_mm", "web_mm", "filling", "filling_g", "slices"):
+        woven = ("strip_mm", "gap_mm") if item["cover"].value() == LATTICE else ()
+        for name in ("heap_mm", "edge_mm", *woven, "web_mm", "filling", "filling_g", "slices"):
             if item[name].value() not in (None, "", 0):
                 words.append(f"{str(item.fields[name].label).lower()} {item[name].value()}")
         said.append("  " + ", ".join(words))

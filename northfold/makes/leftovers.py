@@ -1,18 +1,22 @@
 """What a make leaves for the cold store, and what it takes out of it."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 
 from django.db import transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.core.method.advice import leftovers as core
+from northfold.core.method.advice.mixtures import mixtures_of
+from northfold.dough.models import Formula, FormulaVersion
 from northfold.kitchen.models import Place
 from northfold.kitchen.queries import keeping_times
-from northfold.makes.models import Make
+from northfold.makes.models import Make, MakeLayer
 from northfold.makes.queries import plan_of
 from northfold.makes.services import to_change
 from northfold.stock import queries as store
@@ -20,6 +24,8 @@ from northfold.stock import services as stock
 from northfold.stock.models import Lot
 from northfold.web.models import User
 
+# A mixture that keeps so long at most goes off like egg or milk. [h]
+RICH_UP_TO_H = 48.0
 EGGS = (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG)
 
 
@@ -83,9 +89,8 @@ class OverByThen(CoreError):
 
     def __init__(self, lot: Lot, until: datetime) -> None:
         when = f"{timezone.localtime(until):%d %B, %H:%M}"
-        super().__init__(
-            f"{lot.what} is to be used by {when}, before this make starts. Make it earlier, or mix new dough."
-        )
+        fresh = "make it fresh" if lot.kind == Lot.Kind.MIXTURE else "mix new dough"
+        super().__init__(f"{lot.what} is to be used by {when}, before this make starts. Make it earlier, or {fresh}.")
 
 
 def starts_at(make: Make, plan: Plan) -> datetime:
@@ -105,22 +110,83 @@ def take_for_make(user: User, make: Make, lot: Lot, grams: float) -> None:
     kept = lot.kept(keeping_times())
     if kept.until <= starts_at(make, plan_of(make)):
         raise OverByThen(lot, kept.until)
+    if lot.kind == Lot.Kind.MIXTURE:
+        _take_for_layers(make, lot, grams)
     stock.take_out(user, lot, grams, why=source_of(make))
-    if lot.kind not in EGGS:
+    if lot.kind not in (*EGGS, Lot.Kind.MIXTURE):
         make.on_hand_g += grams
     make.edit_no += 1
     make.save(update_fields=["on_hand_g", "edit_no"])
+
+
+class NotWanted(CoreError):
+    """A mixture that this make takes nothing of, or less."""
+
+    code = "not_wanted"
+
+    def __init__(self, lot: Lot, wanted_g: float) -> None:
+        less = f"takes {wanted_g:,.0f} g more of it: take that or less" if wanted_g else "takes none of it"
+        super().__init__(f"This make {less}. {lot.what} stays in the cold.")
+
+
+def _take_for_layers(make: Make, lot: Lot, grams: float) -> None:
+    """Count what is taken of a mixture on the first of its layers. [g]"""
+    layer = MakeLayer.objects.filter(item__make=make, version__formula=lot.formula).first()
+    made = [each for each in mixtures_of(plan_of(make)) if layer and each.mixture.name == layer.version.formula.name]
+    wanted = sum(each.grams for each in made)
+    if layer is None or grams > wanted + 1:
+        raise NotWanted(lot, wanted)
+    layer.on_hand_g += grams
+    layer.save(update_fields=["on_hand_g"])
+
+
+@transaction.atomic
+def put_mixture_in(
+    user: User, version: FormulaVersion, grams: float, place: Place, source: str = "", now: datetime | None = None
+) -> Lot:
+    """Put a mixture that was made into the cold, by hand. Raises CoreError where the amount makes no sense."""
+    mixture = version.mixture
+    return stock.put_in(
+        user,
+        what=mixture.name,
+        kind=Lot.Kind.MIXTURE,
+        amount=round(grams),
+        place=place,
+        rich=mixture.keeps_h <= RICH_UP_TO_H,
+        allergens=mixture.holds,
+        formula=version.formula,
+        source=source,
+        now=now,
+    )
 
 
 @transaction.atomic
 def give_all_back(user: User, make: Make) -> None:
     """Put what was taken for a planned make back where it lay."""
     make = to_change(make)
-    for lot, amount in store.taken_for(source_of(make)):
-        stock.give_back(user, lot, amount, why=source_of(make))
+    _give_back(user, make, store.taken_for(source_of(make)), MakeLayer.objects.filter(item__make=make))
     make.on_hand_g = 0.0
     make.edit_no += 1
     make.save(update_fields=["on_hand_g", "edit_no"])
+
+
+@transaction.atomic
+def give_mixture_back(user: User, make: Make, mixture: Formula) -> None:
+    """Put what was taken of one mixture for a planned make back where it lay."""
+    make = to_change(make)
+    taken = [(lot, amount) for lot, amount in store.taken_for(source_of(make))
+             if lot.kind == Lot.Kind.MIXTURE and lot.formula_id == mixture.pk]  # fmt: skip
+    _give_back(user, make, taken, MakeLayer.objects.filter(item__make=make, version__formula=mixture))
+    make.edit_no += 1
+    make.save(update_fields=["edit_no"])
+
+
+def _give_back(user: User, make: Make, taken: Iterable[tuple[Lot, float]], layers: QuerySet[MakeLayer]) -> None:
+    for lot, amount in taken:
+        stock.give_back(user, lot, amount, why=source_of(make))
+    for layer in layers.filter(on_hand_g__gt=0):
+        layer.on_hand_g = 0.0
+        layer.save(update_fields=["on_hand_g"])
 
 
 @transaction.atomic

@@ -40,7 +40,9 @@ def _is_of_the_day(edit: Edit) -> bool:
 @transaction.atomic
 def save_method(user: User, make: Make, name: str, *, is_usual: bool) -> Method | None:
     """Keep a make's overrides as a method of its route; one of the same name and route takes them instead."""
-    route = plan_of(make).route
+    # Of several products the one that everything goes by.
+    plan = plan_of(make).leading
+    route = plan.route
     if route is None:
         return None
     method, _ = Method.objects.update_or_create(
@@ -49,7 +51,7 @@ def save_method(user: User, make: Make, name: str, *, is_usual: bool) -> Method 
     method.edits.all().delete()
     values = [
         MethodEdit(method=method, step_key=edit.step_key, field=edit.field, value=edit.value)
-        for edit in _lasting(edits_of(make))
+        for edit in _lasting(plan.edits)
     ]
     MethodEdit.objects.bulk_create(values)
     set_usual(method, is_usual=is_usual)

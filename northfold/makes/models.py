@@ -6,6 +6,10 @@ from django.conf import settings
 from django.db import models
 from django.utils import timezone
 
+from northfold.core.fill.layers import RULES, Layer
+from northfold.core.fill.ledger import GOES, INTO, USUAL_DRAWING_MIN, USUAL_MARK, WAYS, Treatment
+from northfold.core.fill.mixture import IN, POSITIONS, WHENS
+from northfold.core.fill.settling import RAW as RAW_WAY
 from northfold.core.method import LOSS, Edit, Plan
 from northfold.core.shape.blanks import (
     AFTER,
@@ -20,6 +24,7 @@ from northfold.core.shape.blanks import (
     Item,
 )
 from northfold.core.shape.cutting import WEB_MM
+from northfold.core.shape.lattice import GAP_MM, STRIP_MM
 from northfold.dough.models import FormulaVersion
 from northfold.kitchen.models import Tin
 from northfold.makes import freezing
@@ -90,9 +95,16 @@ class MakeItem(models.Model):
     slices = models.PositiveIntegerField(default=0)
     rolling = models.CharField(max_length=6, choices=list(ROLLING.items()), default=USUAL, blank=True)
     web_mm = models.FloatField(default=WEB_MM, help_text="Between two pieces cut from a sheet [mm]")
+    strip_mm = models.FloatField(default=STRIP_MM, help_text="Of a lattice, how wide each is [mm]")
+    gap_mm = models.FloatField(default=GAP_MM, help_text="Between two strips of a lattice [mm]")
 
     class Meta:
         ordering = ["pk"]
+
+    @property
+    def laid(self) -> tuple[Layer, ...]:
+        """Its layers as the core takes them."""
+        return tuple(layer.core for layer in self.layers.all())
 
     @property
     def core(self) -> Item:
@@ -113,14 +125,49 @@ class MakeItem(models.Model):
             self.web_mm,
             self.filling,
             tuple(self.filling_allergens),
+            self.strip_mm,
+            self.gap_mm,
         )
+
+
+class MakeLayer(models.Model):
+    """A layer of an item: a mixture’s version, when it goes in and where it lies, how much, how it is worked first."""
+
+    item = models.ForeignKey(MakeItem, on_delete=models.CASCADE, related_name="layers")
+    version = models.ForeignKey(FormulaVersion, on_delete=models.PROTECT, related_name="layers")
+    when = models.CharField(max_length=10, choices=list(WHENS.items()))
+    position = models.CharField(max_length=10, choices=list(POSITIONS.items()), default=IN)
+    rule = models.CharField(max_length=10, choices=list(RULES.items()))
+    amount = models.FloatField(default=0.0, help_text="As the rule counts: mm, g, g/cm², %")
+    way = models.CharField(max_length=10, choices=list(WAYS.items()), default=RAW_WAY)
+    drawn_min = models.FloatField(default=USUAL_DRAWING_MIN, help_text="How long its juice is drawn [min]")
+    mark = models.FloatField(default=USUAL_MARK, help_text="To what the juice is boiled down [share of solids]")
+    goes = models.CharField(max_length=10, choices=list(GOES.items()), default=INTO)
+    on_hand_g = models.FloatField(default=0.0, help_text="Taken from the cold store for all of its pieces [g]")
+
+    class Meta:
+        ordering = ["pk"]
+
+    @property
+    def make_id(self) -> int:
+        return self.item.make_id
+
+    @property
+    def core(self) -> Layer:
+        treated = Treatment(self.way, self.drawn_min, self.mark, self.goes)
+        return Layer(self.version.mixture, self.when, self.position, self.rule, self.amount, treated, self.on_hand_g)
 
 
 # What the Size view sets of an item, in the order of its fields.
 SIZE_FIELDS = (
     "tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts", "cover", "heap_mm", "edge_mm",
+    "strip_mm", "gap_mm",
     "rolling", "web_mm", "filling", "filling_g", "filling_allergens", "slices",
 )  # fmt: skip
+
+
+# What a layer is, in the order of its form.
+LAYER_FIELDS = ("version_id", "when", "position", "rule", "amount", "way", "drawn_min", "mark", "goes")
 
 
 class StepEdit(models.Model):
@@ -210,3 +257,6 @@ class MakeFacts(models.Model):
     pieces = models.CharField(max_length=20, blank=True)
     whole_min = models.FloatField(null=True, help_text="Of a planned make, from its first step until it is ready [min]")
     steps = models.JSONField(default=list, help_text="Of a planned make, in short")
+    needs = models.JSONField(default=dict, help_text="Of a planned make, what it takes of each ingredient [g]")
+    eggs = models.JSONField(default=list, help_text="Of a planned make, its uses of egg: where, whole, yolk, white [g]")
+    prepares = models.JSONField(default=list, help_text="Of a planned make, its mixtures with their lines [g]")

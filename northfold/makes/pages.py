@@ -6,9 +6,14 @@ from django.shortcuts import get_object_or_404
 from django.urls import reverse
 
 from northfold.makes.models import Make
-from northfold.makes.queries import WHOLE, MakeThread, thread_of
-from northfold.web.pleat import pleat
+from northfold.makes.queries import WHOLE, MakeThread, Surroundings, thread_of
+from northfold.web.kept import Kept
+from northfold.web.models import User
+from northfold.web.pleat import figures, pleat
 from northfold.web.requests import SignedIn
+
+# The figures of the pleat as each user saw them last, of each make: what an edit moves is told beside them.
+_shown: Kept[dict[str, str]] = Kept(512)
 
 
 def make_or_404(pk: int, *, whole: bool = False) -> Make:
@@ -17,10 +22,11 @@ def make_or_404(pk: int, *, whole: bool = False) -> Make:
     return get_object_or_404(kept.prefetch_related(*WHOLE) if whole else kept, pk=pk)
 
 
-def strip(thread: MakeThread, open_key: str, before: dict[str, str] | None = None) -> dict[str, Any]:
+def strip(user: User, thread: MakeThread, open_key: str, before: dict[str, str] | None = None) -> dict[str, Any]:
     """The pleat of a make, for `web/_pleat.html`."""
     make = thread.make
     panels = pleat(thread, open_key, lambda panel: reverse(panel.url_name, args=[make.pk]), before)
+    _shown.keep((user.pk, make.uuid), {each.panel.key: each.face.figure for each in panels})
     opened = next(index for index, panel in enumerate(panels) if panel.is_open)
     return {
         "pleat": panels,
@@ -35,7 +41,12 @@ def strip(thread: MakeThread, open_key: str, before: dict[str, str] | None = Non
     }
 
 
+def figures_shown(user: User, make: Make, around: Surroundings | None = None) -> dict[str, str]:
+    """The figures of a make's pleat as this user saw them last; as they are now where they have not seen it."""
+    return _shown.get((user.pk, make.uuid), lambda: figures(thread_of(make, user, around)))
+
+
 def stage(request: SignedIn, pk: int, open_key: str) -> tuple[MakeThread, dict[str, Any]]:
     """A make's thread as this user sees it, and the context of the page with this panel open."""
     thread = thread_of(make_or_404(pk), request.user)
-    return thread, strip(thread, open_key)
+    return thread, strip(request.user, thread, open_key)

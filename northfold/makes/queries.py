@@ -7,6 +7,7 @@ from datetime import datetime
 from django.db.models import Max, Prefetch, QuerySet
 from django.utils import timezone
 
+from northfold.core.fill.layers import Layer
 from northfold.core.formula.laminated import told_apart
 from northfold.core.formula.loads import Loads
 from northfold.core.formula.parts import GLAZE
@@ -40,14 +41,33 @@ class MakeThread:
         return self.draft is not None and self.draft.is_changed
 
 
+# What lies in its pieces, read with a make.
+LAYERS = "layers__version__formula"
+
+
+@dataclass(frozen=True)
+class Made:
+    """What a make is made of, as its plan takes it: its items, and the layers of each; none where it has none."""
+
+    items: tuple[Item, ...]
+    layers: tuple[tuple[Layer, ...], ...] = ()
+
+
 def rows_of(make: Make) -> list[MakeItem]:
     """The items of a make with their tins; those that were read with it, else as they are now."""
     read = "items" in getattr(make, "_prefetched_objects_cache", {})
-    return list(make.items.all() if read else make.items.select_related("tin"))
+    return list(make.items.all() if read else make.items.select_related("tin").prefetch_related(LAYERS))
+
+
+def made_of(make: Make) -> Made:
+    """The items of a make, each with its layers."""
+    rows = rows_of(make)
+    layers = tuple(row.laid for row in rows)
+    return Made(tuple(row.core for row in rows), layers if any(layers) else ())
 
 
 def items_of(make: Make) -> tuple[Item, ...]:
-    return tuple(item.core for item in rows_of(make))
+    return made_of(make).items
 
 
 def edits_of(make: Make) -> tuple[Edit, ...]:
@@ -70,7 +90,7 @@ class Surroundings:
         self,
         make: Make,
         found: Formulated,
-        items: tuple[Item, ...],
+        made: Made,
         edits: tuple[Edit, ...],
     ) -> Plan:
         apart = found.apart
@@ -79,7 +99,7 @@ class Surroundings:
         setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
         inputs = PlanInputs(
             found.lines,
-            items,
+            made.items,
             make.loss,
             setting,
             make.due_at,
@@ -88,14 +108,15 @@ class Surroundings:
             make.on_hand_g,
             apart,
             found.counting,
+            made.layers,
         )
         return plan(inputs, edits, self.learned)
 
-    def plan_as_saved(self, make: Make, items: tuple[Item, ...], edits: tuple[Edit, ...]) -> Plan:
+    def plan_as_saved(self, make: Make, made: Made, edits: tuple[Edit, ...]) -> Plan:
         """The plan of a make from its formula's version."""
         version = make.formula_version
         found = Formulated(version.dough_lines(), version.own_schools, version.part_lines(), version.counting)
-        return self.plan_of(make, found, items, edits)
+        return self.plan_of(make, found, made, edits)
 
 
 def plan_of(
@@ -114,7 +135,7 @@ def plan_of(
         if frozen is not None:
             return frozen.thawed
     edits = edits_of(make) if edits is None else edits
-    return (around or Surroundings.today(now)).plan_as_saved(make, items_of(make), edits)
+    return (around or Surroundings.today(now)).plan_as_saved(make, made_of(make), edits)
 
 
 def thread_of(
@@ -137,17 +158,17 @@ def thread_of(
         )
     if draft is None or not draft.is_changed:
         return MakeThread(make, plan_of(make, around=around), label, draft=draft)
-    around, items, edits = around or Surroundings.today(), items_of(make), edits_of(make)
+    around, made, edits = around or Surroundings.today(), made_of(make), edits_of(make)
     desk = evaluate(
         draft.payload,
         shelf_for(draft.base_version),
-        lambda found: around.plan_of(make, found, items, edits),
+        lambda found: around.plan_of(make, found, made, edits),
     )
     return MakeThread(make, desk.plan, f"{label} +", len(desk.unsettled), desk, draft)
 
 
 # What a make is planned from, read with it.
-WHOLE = (Prefetch("items", MakeItem.objects.select_related("tin")), "step_edits")
+WHOLE = (Prefetch("items", MakeItem.objects.select_related("tin").prefetch_related(LAYERS)), "step_edits")
 
 
 def planned_makes() -> QuerySet[Make]:
@@ -166,7 +187,7 @@ def plans(makes: Iterable[Make], around: Surroundings) -> dict[int, Plan]:
     return {
         make.pk: around.plan_as_saved(
             make,
-            tuple(item.core for item in make.items.all()),
+            made_of(make),
             tuple(edit.core for edit in make.step_edits.all()),
         )
         for make in makes

@@ -63,7 +63,8 @@ def tin_words(sides_mm: tuple[float, ...]) -> str:
 
 def said_of(make: Make, plan: Plan, stage: str, back: str) -> list[Said]:
     """What the recipe says that belongs to one stage of a make."""
-    return [_shown(offer, back) for offer in offers(plan, facts_of(make.formula_version)) if offer.stage == stage]
+    found = offers(plan.of_item(1), facts_of(make.formula_version))
+    return [_shown(offer, back) for offer in found if offer.stage == stage]
 
 
 def _shown(offer: Offer, back: str) -> Said:
@@ -79,7 +80,7 @@ def _shown(offer: Offer, back: str) -> Said:
 @transaction.atomic
 def take(user: User, make: Make, plan: Plan, key: str) -> None:
     """Take what the recipe says: as edits of steps, as the tin or the number of pieces. Raises CoreError."""
-    offer = next((each for each in offers(plan, facts_of(make.formula_version)) if each.key == key), None)
+    offer = next((each for each in offers(plan.of_item(1), facts_of(make.formula_version)) if each.key == key), None)
     if offer is None or not offer.can_be_taken:
         raise NotOffered
     if offer.takes:

@@ -1,26 +1,29 @@
 """What changes makes: they are made, sized, given a new dough, started, finished, binned."""
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+import math
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
 from django.db import transaction
 from django.utils import timezone
 
+from northfold.core.bake.own_course import read_course
 from northfold.core.errors import CoreError
 from northfold.core.method import Edit, Plan, Setting
 from northfold.core.method.advice.place_readings import check_reading, expected_reading
 from northfold.core.method.advice.plan_says import plan_says
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import Take
+from northfold.core.method.choices.edits import EditReader, Take, kept_under
 from northfold.core.method.choices.fields import ORDER, OVENS, PLACES, FieldKind, field_of, letters, read_number
 from northfold.core.method.choices.step_kinds import is_known
+from northfold.core.method.reckon.filling import lay_in
 from northfold.core.method.reckon.lamination import read_folds
 from northfold.core.method.reckon.mixing import PROBE_K
 from northfold.core.method.route.order import may_follow, next_own_key
 from northfold.core.method.route.step import Route
-from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, starts_from
+from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, Item, starts_from
 from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION
 from northfold.dough.models import Formula, FormulaVersion
@@ -28,10 +31,12 @@ from northfold.dough.services import save_version
 from northfold.kitchen.models import Evidence, Tin
 from northfold.kitchen.services import record_evidence
 from northfold.makes import facts, freezing
-from northfold.makes.models import SIZE_FIELDS, FrozenPlan, Make, MakeItem, StepEdit
+from northfold.makes.models import LAYER_FIELDS, SIZE_FIELDS, FrozenPlan, Make, MakeItem, MakeLayer, StepEdit
 from northfold.makes.queries import Surroundings, edits_of, newest_frozen_seq, plan_of
 from northfold.web.models import User
 
+# Fields of words that have to be readable, with what reads them.
+READ_BY: dict[str, Callable[[str], Any]] = {"own": read_folds, "course": read_course}
 # The overhang that trimming after the bake, or tucking, starts from. [mm] North Fold reference table.
 OVERHANG_MM = 10.0
 
@@ -100,7 +105,10 @@ def size_make(
     if make.edit_no != edit_no:
         raise StaleMake(make)
     kept = {item["id"].pk for item in items if item.get("id")}
-    make.items.exclude(pk__in=kept).delete()
+    numbers = list(make.items.values_list("pk", flat=True))
+    if gone := [number for number, pk in enumerate(numbers, 1) if pk not in kept]:
+        make.items.exclude(pk__in=kept).delete()
+        _without_products(make, gone)
     for values in items:
         item = values.get("id") or MakeItem(make=make)
         values = _following_shape(item, values) if item.pk else values
@@ -114,6 +122,85 @@ def size_make(
     make.edit_no += 1
     make.save()
     return make
+
+
+class StillTaken(CoreError):
+    """A layer for which some of its mixture is taken from the cold store."""
+
+    code = "still_taken"
+
+    def __init__(self, layer: MakeLayer) -> None:
+        super().__init__(
+            f"{layer.on_hand_g:,.0f} g of {layer.version.formula.name} are taken from the cold store for this layer: "
+            "put them back first, below under “To make for all of it”."
+        )
+
+
+@transaction.atomic
+@facts.keeping()
+def lay(make: Make, item: MakeItem, values: Mapping[str, Any], layer: MakeLayer | None = None) -> MakeLayer:
+    """
+    Lay something into the pieces of an item, or otherwise than it lay there.
+
+    `values` are fields of `MakeLayer`: its version, when, position, rule and amount, how it is worked.
+
+    Raises StartedMake once it has started, StillTaken where another mixture would be made out of what is taken from
+    the cold store, and CoreError where it does not fit or its rule makes no sense here.
+    """
+    make = to_change(make)
+    layer = layer or MakeLayer(item=item)
+    version = values.get("version_id", layer.version_id)
+    if layer.on_hand_g and not layer.version.formula.versions.filter(pk=version).exists():
+        raise StillTaken(layer)
+    for name, value in values.items():
+        setattr(layer, name, value)
+    others = [each for each in item.layers.select_related("version__formula") if each.pk != layer.pk]
+    thick = edits_of(make)
+    laid = sorted([*others, layer], key=lambda each: each.pk or math.inf)
+    lay_in(as_rolled(item.core, thick), [each.core for each in laid])
+    layer.save()
+    _count_edit(make)
+    return layer
+
+
+@transaction.atomic
+@facts.keeping()
+def take_out(make: Make, layer: MakeLayer) -> dict[str, Any]:
+    """Take a layer out again; answers what it was, so that it can be put back. Raises StartedMake, StillTaken."""
+    make = to_change(make)
+    if layer.on_hand_g:
+        raise StillTaken(layer)
+    was = {name: getattr(layer, name) for name in LAYER_FIELDS} | {"item_id": layer.item_id}
+    layer.delete()
+    _count_edit(make)
+    return was
+
+
+def _count_edit(make: Make) -> None:
+    """What is open of a make elsewhere is of another one now."""
+    make.edit_no += 1
+    make.save(update_fields=["edit_no"])
+
+
+def as_rolled(item: Item, edits: Iterable[Edit]) -> Item:
+    """An item as thick as its maker rolls it."""
+    thick = EditReader(tuple(edits)).number(step_keys.ROLL, "thickness_mm")
+    return item if thick is None else replace(item, thickness_mm=thick)
+
+
+def _without_products(make: Make, gone: Sequence[int]) -> None:
+    """The edits of products that are no longer made go with them; those of later ones take their new number."""
+    for edit in make.step_edits.all():
+        plain, number = step_keys.plain(edit.step_key), step_keys.product_of(edit.step_key)
+        if kept_under(plain, edit.field, 2) == plain or plain.startswith(step_keys.OWN_):
+            continue
+        if number in gone:
+            edit.delete()
+            continue
+        key = step_keys.of_item(plain, number - sum(each < number for each in gone))
+        if key != edit.step_key:
+            edit.step_key = key
+            edit.save(update_fields=["step_key"])
 
 
 def _following_shape(item: MakeItem, values: dict[str, Any]) -> dict[str, Any]:
@@ -176,8 +263,8 @@ def edit_step(
     if kind.is_number:
         value = f"{read_number(field, value):g}"
     elif kind.is_words:
-        if field == "own":
-            read_folds(value)
+        if field in READ_BY:
+            READ_BY[field](value)
     elif value not in allowed_words(kind, around.setting, step_key, plan_of(make, around=around).route):
         raise UnknownEdit(step_key, field)
     if edit is None:
@@ -223,7 +310,8 @@ def record_reading(planned: Plan, first_c: float, second_c: float, minutes: floa
 def allowed_words(kind: FieldKind, setting: Setting, step_key: str, route: Route | None = None) -> dict[str, str]:
     """What a field of words may be in a kitchen, with the words shown."""
     if kind.choose == ORDER:
-        return may_follow(route.order, step_key) if route else {}
+        order = route.of(step_keys.product_of(step_key)).order if route else ()
+        return may_follow(order, step_keys.plain(step_key))
     if kind.choose == PLACES:
         return {place.key: place.name for place in setting.places}
     if kind.choose == OVENS:
@@ -410,10 +498,17 @@ def make_again(user: User, make: Make) -> Make:
         copy = Make.objects.create(
             formula_version=formula.newest, loss=make.loss, room_c=make.room_c, glaze_g=make.glaze_g, created_by=user
         )
-        for item in make.items.all():
+        for item in make.items.prefetch_related("layers"):
+            layers = list(item.layers.all())
             item.pk, item.make = None, copy
             item._state.adding = True
             item.save()
+            for layer in layers:
+                # As its dough, so its mixtures: at their newest versions.
+                layer.pk, layer.item, layer.version = None, item, layer.version.formula.newest
+                layer.on_hand_g = 0.0  # what the make before took is used up
+                layer._state.adding = True
+                layer.save()
         for edit in make.step_edits.all():
             edit.pk, edit.make = None, copy
             edit._state.adding = True

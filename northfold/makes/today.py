@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from django.urls import reverse
 from django.utils import timezone
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.step import Step
 from northfold.makes import facts
@@ -31,9 +32,9 @@ def bars_of_step(
     step: Step | StepInShort, start: datetime, hands_end: datetime, end: datetime, *, is_now: bool = False
 ) -> list[Bar]:
     """A step as bars: hands first, then the wait, each where it lasts at all."""
-    found = []
+    found, track = [], _track(step)
     if hands_end > start:
-        found.append(Bar(start, hands_end, step.name, is_now=is_now, is_beside=step.apart))
+        found.append(Bar(start, hands_end, step.name, is_now=is_now, is_beside=step.apart, track=track))
     if end > hands_end:
         found.append(
             Bar(
@@ -46,9 +47,16 @@ def bars_of_step(
                 is_now=is_now,
                 oven_c=step.place_c or 0.0,
                 is_beside=step.apart,
+                track=track,
             )
         )
     return found
+
+
+def _track(step: Step | StepInShort) -> int:
+    """The product of several that a step is of, counted from 1; 0 where all go through it."""
+    number = step_keys.product_of(step.key)
+    return number if number > 1 or ": " in step.name else 0
 
 
 def bars(now: datetime) -> Iterable[Lane]:

@@ -1,17 +1,19 @@
 from django.urls import path
 
 from northfold.makes import views
-from northfold.makes.stages import cold, dough, own_hand, page, size, steps
+from northfold.makes.stages import bake, cold, compare, dough, fill, own_hand, page, size, steps
 
 app_name = "makes"
 urlpatterns = [
     path("", views.make_list, name="list"),
+    path("makes/shopping/", views.shopping_list, name="shopping"),
     path("makes/new/<row:formula>/", views.make_it, name="make_it"),
     path("makes/<row:pk>/dough/", dough.dough, name="dough"),
     path("makes/<row:pk>/dough/edit/", dough.dough_edit, name="dough_edit"),
     path("makes/<row:pk>/dough/save/", dough.dough_save, name="dough_save"),
     path("makes/<row:pk>/dough/newest/", dough.to_newest, name="to_newest"),
     path("makes/<row:pk>/size/", size.size, name="size"),
+    path("makes/<row:pk>/size/compare/", compare.compare, name="compare"),
     *[
         path(f"makes/<row:pk>/{key}/{rest}", view, {"key": key}, name=f"{key}{suffix}")
         for key in page.STAGES  # as `apps.py` has read them
@@ -19,6 +21,16 @@ urlpatterns = [
     ],
     path("makes/<row:pk>/cold/answers/", cold.answered, name="answers"),
     path("makes/<row:pk>/cold/take/", cold.take, name="take"),
+    path("makes/<row:pk>/bake/changes/", bake.changed, name="bake_changes"),
+    path("makes/<row:pk>/bake/take/", bake.take, name="bake_take"),
+    path("makes/<row:pk>/fill/add/", fill.add, name="layer_add"),
+    path("makes/<row:pk>/fill/from-store/", fill.from_store, name="mixture_from_store"),
+    path("makes/<row:pk>/fill/back-to-store/", fill.back_to_store, name="mixture_back_to_store"),
+    path("makes/<row:pk>/fill/into-store/", fill.into_store, name="mixture_into_store"),
+    path("makes/<row:pk>/fill/back/", fill.back, name="layer_back"),
+    path("makes/<row:pk>/fill/<row:layer>/", fill.change, name="layer_change"),
+    path("makes/<row:pk>/fill/<row:layer>/take/", fill.take, name="layer_take"),
+    path("makes/<row:pk>/fill/<row:layer>/remove/", fill.remove, name="layer_remove"),
     path("makes/<row:pk>/said/", page.take_said, name="take_said"),
     path("makes/<row:pk>/cold/reading/", cold.reading, name="reading"),
     path("makes/<row:pk>/cold/room/", cold.room, name="room"),

@@ -1,22 +1,29 @@
 """Makes: the list, a first make of a formula, its weigh sheet, and what happens to it as a whole."""
 
+from typing import Any
+
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_POST
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
 
 from northfold.core.errors import CoreError
+from northfold.core.fill.mixture import DOUGH
 from northfold.core.method.advice.care import care
+from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
-from northfold.makes import leftovers, listing, queries, services
-from northfold.makes.forms import MakeItForm
+from northfold.kitchen.queries import currency
+from northfold.makes import leftovers, listing, queries, services, shopping
+from northfold.makes.forms import MakeItForm, ShoppingForm
 from northfold.makes.methods import start_as_usual
 from northfold.makes.models import Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.makes.said import tin_and_count
+from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
@@ -41,7 +48,7 @@ def make_list(request: SignedIn) -> HttpResponse:
 
 @needs("edit_makes")
 def make_it(request: SignedIn, formula: int) -> HttpResponse:
-    found = get_object_or_404(Formula.objects.kept(), pk=formula)
+    found = get_object_or_404(Formula.objects.kept().filter(kind=DOUGH), pk=formula)
     version = found.newest
     told = tin_and_count(version, request.get_full_path())
     form = MakeItForm(request.POST or None, initial=told.initial)
@@ -52,6 +59,21 @@ def make_it(request: SignedIn, formula: int) -> HttpResponse:
     context = {"form": form, "formula": found, "version": version, "any_tin": Tin.objects.kept().exists()}
     context["told"] = told
     return render(request, "makes/make_it.html", context, status=422 if form.errors else 200)
+
+
+@require_safe
+def shopping_list(request: SignedIn) -> HttpResponse:
+    """What to buy and to prepare: for one make, or for so many days from one on."""
+    sent = ShoppingForm(request.GET or None)
+    context: dict[str, Any] = {"currency": currency(), "here": "makes"}
+    if request.GET.get("make"):
+        make = make_or_404(row_id(request.GET["make"]))
+        return render(request, "makes/shopping.html", {**context, "of_make": make, "found": shopping.shopping([make])})
+    begins, days = (sent.begins, sent.days_on) if sent.is_valid() else (timezone.localdate(), 1)
+    found = shopping.shopping(shopping.makes_between(begins, days))
+    shown = {"form": sent if sent.is_bound else ShoppingForm(initial={"day": begins.isoformat(), "days": 1})}
+    context |= {**shown, "found": found, "begins": begins, "days": days, "more_days": days - 1}
+    return render(request, "makes/shopping.html", context, status=422 if sent.is_bound and sent.errors else 200)
 
 
 def weigh(request: SignedIn, pk: int) -> HttpResponse:
@@ -69,6 +91,7 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "glaze_left": queries.glaze_from_left(thread.make, plan),
         "care": care(plan),
+        "mixtures_made": mixtures_of(plan),
     }
     return render(request, "makes/weigh.html", context)
 

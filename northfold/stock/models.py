@@ -27,6 +27,7 @@ class Lot(Named):
         WHITES = "whites", "egg white"
         YOLKS = "yolks", "egg yolk"
         EGG = "egg", "beaten egg"
+        MIXTURE = "mixture", "filling or cream"
 
     class Unit(models.TextChoices):
         GRAMS = "g", "g"

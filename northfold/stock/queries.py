@@ -131,6 +131,11 @@ def of_formula(formula: Formula, at: datetime) -> list[Shelf]:
     return _that_keep(lots().filter(formula=formula, kind__in=kinds, unit=Lot.Unit.GRAMS), at)
 
 
+def of_mixture(formula: Formula, at: datetime) -> list[Shelf]:
+    """A mixture that will still keep at a time, oldest first."""
+    return _that_keep(lots().filter(formula=formula, kind=Lot.Kind.MIXTURE, unit=Lot.Unit.GRAMS), at)
+
+
 def eggs_at_hand(kinds: Iterable[str], at: datetime) -> list[Shelf]:
     """Egg of these kinds that will still keep at a time, oldest first."""
     return _that_keep(lots().filter(kind__in=list(kinds), unit=Lot.Unit.GRAMS), at)

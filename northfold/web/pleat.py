@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from northfold.web.panels import Face, Panel, Thread, faces
 
 PANEL_WIDTH, TIGHT_WIDTH, HEIGHT, LEAN, VALLEY, CORNER = 150, 100, 96, 14, 10, 26
+# A laminated dough that is filled has a stage more than has room at that width.
+MOST_WIDE, NARROW_WIDTH, NARROW_TIGHT = 8, 133, 92
 
 
 @dataclass(frozen=True)
@@ -79,6 +81,11 @@ def _fold(index: int, width: int) -> Fold:
     )
 
 
+def widths(stages: int) -> tuple[int, int]:
+    """How wide each of so many panels is, and where the screen has no room for all at full width. [px]"""
+    return (PANEL_WIDTH, TIGHT_WIDTH) if stages <= MOST_WIDE else (NARROW_WIDTH, NARROW_TIGHT)
+
+
 def pleat(
     thread: Thread, open_key: str, url_of: Callable[[Panel], str], before: Mapping[str, str] | None = None
 ) -> list[PleatPanel]:
@@ -98,6 +105,7 @@ def pleat(
     """
     shown = faces(thread)
     opened = next((i for i, (panel, _) in enumerate(shown) if panel.key == open_key), 0)
+    wide, tight = widths(len(shown))
     panels = []
     for index, (panel, face) in enumerate(shown):
         old = (before or {}).get(panel.key, "")
@@ -109,8 +117,8 @@ def pleat(
                 is_open=index == opened,
                 is_near=abs(index - opened) <= 1,
                 number=index + 1,
-                fold=_fold(index, PANEL_WIDTH),
-                tight=_fold(index, TIGHT_WIDTH),
+                fold=_fold(index, wide),
+                tight=_fold(index, tight),
                 was=old if old != face.figure else "",
             )
         )

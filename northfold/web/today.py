@@ -14,7 +14,7 @@ HOURS = 12
 # So many makes are drawn, those that want a hand first; of the others it is said how many.
 MOST_LANES = 12
 # Rows of the line closer than this are drawn under each other. [px]
-WIDTH, LEFT, LANE, HEAD, FOOT = 1136.0, 200.0, 44.0, 28.0, 12.0
+WIDTH, LEFT, LANE, HEAD, FOOT, BAR = 1136.0, 200.0, 44.0, 28.0, 12.0, 28.0
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,8 @@ class Bar:
     Something that goes on from one time to another, hands-on or waiting.
 
     `start` and `end` are aware. `where` is the place or oven, empty for hands; `oven_c` is how hot it is set. [°C] What
-    goes on `beside` the dough is not drawn.
+    goes on `beside` the dough is not drawn. Several products of one make go on beside one another: `track` is whose it
+    is, counted from 1, 0 where it is of all.
     """
 
     start: datetime
@@ -35,6 +36,7 @@ class Bar:
     is_now: bool = False
     oven_c: float = 0.0
     is_beside: bool = False
+    track: int = 0
 
 
 @dataclass(frozen=True)
@@ -50,6 +52,13 @@ class Lane:
     next_at: datetime | None = None
     next_words: str = ""
     is_late: bool = False
+
+    def across(self, bar: Bar, width: float) -> tuple[float, float]:
+        """How far into a lane so wide a bar begins, and how much of it it takes: its product’s share. [px]"""
+        tracks = max((each.track for each in self.bars), default=0)
+        if tracks < 2 or not bar.track:
+            return 0.0, width
+        return width / tracks * (bar.track - 1), width / tracks
 
 
 @dataclass(frozen=True)
@@ -106,6 +115,8 @@ class DrawnBar:
     left: float
     width: float
     words: str
+    down: float = 0.0
+    height: float = BAR
 
 
 @dataclass(frozen=True)
@@ -156,8 +167,10 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
             if bar.is_beside or bar.end <= now or bar.start >= horizon:
                 continue
             wordings = (f"{bar.name}, {bar.where}" if bar.where else "", bar.where, bar.name, bar.name.split()[0])
-            words = next((each for each in wordings if each and len(each) * LETTER + 8 < right - left), "")
-            bars.append(DrawnBar(bar, left, max(right - left, 2.0), words))
+            down, height = lane.across(bar, BAR)
+            fits = (each for each in wordings if each and len(each) * LETTER + 8 < right - left)
+            words = next(fits, "") if height == BAR else ""
+            bars.append(DrawnBar(bar, left, max(right - left, 2.0), words, down, height))
         due = lane.due_at
         due_x = x_of(due) if due and now <= due <= horizon else None
         drawn.append(DrawnLane(lane, HEAD + LANE * index, tuple(bars), due_x))
@@ -166,7 +179,7 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
 
 
 # Drawn downwards, for a phone: so many makes side by side, each so wide; an hour is so high. [px]
-SIDE_BY_SIDE, COLUMN, HOUR, DOWN_LEFT, DOWN_HEAD = 4, 76.0, 52.0, 54.0, 26.0
+SIDE_BY_SIDE, COLUMN, HOUR, DOWN_LEFT, DOWN_HEAD, DOWN_BAR = 4, 76.0, 52.0, 54.0, 26.0, 68.0
 
 
 @dataclass(frozen=True)
@@ -175,6 +188,8 @@ class DownBar:
     top: float
     height: float
     words: str
+    across: float = 0.0
+    width: float = DOWN_BAR
 
 
 @dataclass(frozen=True)
@@ -223,8 +238,9 @@ def downwards(now: datetime, shown: Iterable[Lane]) -> list[Down]:
                 continue
             top, bottom = y_of(bar.start), y_of(bar.end)
             fits = (each for each in (bar.name, bar.name.split()[0]) if len(each) * LETTER + 8 < COLUMN)
-            words = next(fits, "") if bottom - top >= 17 else ""
-            bars.append(DownBar(bar, top, max(bottom - top, 2.0), words))
+            across, width = lane.across(bar, DOWN_BAR)
+            words = next(fits, "") if bottom - top >= 17 and width == DOWN_BAR else ""
+            bars.append(DownBar(bar, top, max(bottom - top, 2.0), words, across, width))
         due = lane.due_at
         left = DOWN_LEFT + COLUMN * (index % SIDE_BY_SIDE)
         columns.append(Column(index + 1, lane, left, tuple(bars), y_of(due) if due and now <= due <= horizon else None))

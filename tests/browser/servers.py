@@ -59,7 +59,8 @@ class Server:
     def write(self, *names):
         """Formulas written past the server, as by another process."""
         with contextlib.closing(sqlite3.connect(self.data / "northfold.sqlite3")) as data:
-            sql = "insert into dough_formula (name, uuid, tags, created_at) values (?, ?, '[]', '2026-11-27 12:00:00')"
+            named = "insert into dough_formula (name, uuid, kind, tags, created_at)"
+            sql = f"{named} values (?, ?, 'dough', '[]', '2026-11-27 12:00:00')"
             data.executemany(sql, [(name, uuid.uuid4().hex) for name in names])
             data.commit()
 

@@ -1,7 +1,6 @@
 """Pull, rest and shrink against the first worked example; buckwheat, frost and drinking."""
 
 import math
-from types import SimpleNamespace
 
 import pytest
 
@@ -94,7 +93,8 @@ def test_high_pull_flattens_and_frost_holds():
 
 def test_drinking_slows_in_the_cold_and_with_wholemeal():
     def drunk(minutes, temperature_c, first=0.0):
-        held = SimpleNamespace(minutes=(0.0, minutes), mean_c=(temperature_c, temperature_c))
+        degrees = (temperature_c, temperature_c)
+        held = Trace((0.0, minutes), degrees, degrees, degrees)
         return drunk_along(12, first, held)[-1]
 
     assert drunk(12, 20) == pytest.approx(1 - 1 / math.e)

@@ -6,7 +6,16 @@ from hypothesis import strategies as st
 
 from northfold.core.errors import NotANumber, OutsideRange
 from northfold.core.learning.shrink import RimGrew, measured_shrink
-from northfold.core.learning.values import Evidence, fold, learn_more, learn_scale, nothing_learned
+from northfold.core.learning.values import (
+    PACE_RECORD_SD,
+    PACE_SD,
+    Evidence,
+    as_ratio,
+    fold,
+    learn_more,
+    learn_scale,
+    nothing_learned,
+)
 from northfold.core.shape.blanks import rim_allowance_mm
 
 
@@ -102,3 +111,17 @@ def test_a_fold_by_hand():
     mean, variance = fold(1.0, 0.35**2, [(4.0, 6.0, 1.0)])
     assert mean == pytest.approx(1 + 0.495 * 0.5, abs=5e-4)
     assert variance**0.5 == pytest.approx(0.35 * (1 - 0.495) ** 0.5, abs=5e-4)
+
+
+def test_a_pace_is_learned_as_a_logarithm():
+    """Prior ln 1 ± 0.4; 8 min tapped where 4 were planned: ln 2 = 0.693 ± √(0.3² + (0.25 ÷ 4)²) = 0.306."""
+    start, sure = nothing_learned(0.0, PACE_SD), {"record_sd": PACE_RECORD_SD, "in_logs": True}
+    slow = learn_more(start, Evidence(4.0, 8.0, 0.25), **sure)
+    # Clipped at two sd, 0.613; weight 0.16 ÷ (0.16 + 0.0939) = 0.630.
+    assert slow.mean == pytest.approx(0.630 * 0.613, abs=0.001)
+    assert as_ratio(slow).mean == pytest.approx(1.471, abs=0.002)
+    # Half as long weighs as much as twice as long, and both together leave it where it was.
+    quick = learn_more(start, Evidence(4.0, 2.0, 0.25), **sure)
+    assert quick.mean == pytest.approx(-slow.mean)
+    assert as_ratio(quick).mean * as_ratio(slow).mean == pytest.approx(1)
+    assert fold(0.0, PACE_SD**2, [(4.0, 8.0, 0.25)], **sure) == (slow.mean, slow.variance)

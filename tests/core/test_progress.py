@@ -6,7 +6,7 @@ import pytest
 
 from northfold.core.errors import NotANumber, OutsideRange
 from northfold.core.method import PlanInputs, plan
-from northfold.core.method.route.progress import Event, NotNow, check, fold, said
+from northfold.core.method.route.progress import Event, NotNow, check, fold, hands_on, said
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, lines
@@ -119,3 +119,125 @@ def test_bad_readings_are_refused(kind, value, error, words):
 def test_numbers_may_be_typed_with_a_comma():
     assert check(after(), "weighed", "weigh", {"line": 1, "grams": "12,5"}, 4) == {"line": 1, "grams": 12.5}
     assert check(after(), "probed", "weigh", {"c": "−2,5"}, 4) == {"c": -2.5}
+
+
+# -- trips, and several products
+
+
+def worked(steps, *events):
+    """Progress of other steps after (kind, step, minute) events."""
+    return fold(
+        steps, START, [Event(n, step, kind, at(minute), {}) for n, (kind, step, minute) in enumerate(events, 1)]
+    )
+
+
+UP_TO_ROLL = tuple(("done", key, 10) for key in ("weigh", "mix", "shape", "rest.1", "temper.1", "tins"))
+
+
+def test_a_trip_is_rolled_and_lined_before_the_next_comes_out():
+    seen, events = [], list(UP_TO_ROLL)
+    for minute in range(20, 32):
+        now = worked(STEPS, *events).current
+        seen.append((now.step.key, now.trip))
+        events.append(("done" if now.is_last_trip else "trip", now.step.key, minute))
+    assert seen == [(key, trip) for trip in range(1, 7) for key in ("roll.main", "line")]
+    assert worked(STEPS, *events).current.step.key == "dock"
+
+
+def test_a_trip_has_a_time_of_its_own_and_says_when_the_next_comes_out():
+    trips = next(step.trips for step in STEPS if step.key == "roll.main")
+    events = (*UP_TO_ROLL, ("trip", "roll.main", 22), ("trip", "line", 25))
+    rolling, lining = worked(STEPS, *events).current, worked(STEPS, *events, ("trip", "roll.main", 28)).current
+    assert rolling.trip_at == lining.trip_at == at(25)  # out since the one before went back
+    assert rolling.back_by == at(25) + timedelta(minutes=trips.half_min + trips.window_min)
+    assert rolling.next_out == at(25) + timedelta(minutes=max(0.0, trips.minutes - trips.ahead_min))
+
+
+def test_a_pause_keeps_the_trip_and_its_clock_begins_anew():
+    events = (*UP_TO_ROLL, ("trip", "roll.main", 22), ("trip", "line", 25), ("paused", "roll.main", 26))
+    paused = worked(STEPS, *events).current
+    assert (paused.trip, paused.is_paused, paused.back_by) == (2, True, None)
+    gone_on = worked(STEPS, *events, ("started", "roll.main", 60)).current
+    assert (gone_on.trip, gone_on.is_paused, gone_on.trip_at) == (2, False, at(60))
+
+
+def test_a_trip_taken_back_is_worked_again_and_the_last_ends_with_done():
+    events = (*UP_TO_ROLL, ("trip", "roll.main", 22), ("trip", "line", 25))
+    back = worked(STEPS, *events, ("undone", "line", 26))
+    assert (back.current.step.key, back.current.trip) == ("line", 1)
+    assert worked(STEPS, *events).last_done.step.key == "line"
+    with pytest.raises(NotNow, match="no further trip"):
+        check(worked(STEPS, ("done", "weigh", 1)), "trip", "mix", {}, 4)
+    done_at_once = worked(STEPS, *UP_TO_ROLL, ("done", "roll.main", 30), ("done", "line", 45))
+    assert done_at_once.current.step.key == "dock"
+
+
+CASE, TARTLETS = Item(Tin("case", "round", 240, 235, 25), 1), Item(Tin("tartlets", "round", 80, 75, 20), 12)
+BOTH = plan(PlanInputs(lines(*HARBOUR), (CASE, TARTLETS))).route.steps
+
+
+def test_of_several_products_hands_go_to_the_one_that_is_ready_while_the_other_waits():
+    events, seen = [], []
+    for minute in range(1, 120):
+        now = worked(BOTH, *events).current
+        if now is None:
+            break
+        seen.append(now)
+        kind = "started" if now.must_start else "done" if now.is_last_trip else "trip"
+        events.append((kind, now.step.key, minute))
+    # Everything is come to once, in the order in which the plan has hands at it.
+    assert {state.step.key for state in seen} >= {step.key for step in BOTH if not step.lapses}
+    wanted = [s.step.start_min + (s.step.minutes if s.step.is_wait and not s.must_start else 0) for s in seen]
+    along = [want for want, state in zip(wanted, seen, strict=True) if not state.step.apart]
+    assert along == sorted(along)
+
+
+def test_what_waits_meanwhile_is_told_and_a_piece_is_put_in_before_its_time_runs():
+    first = next(step for step in BOTH if step.key in ("bake.on", "bake.on~2"))
+    events = [("done", step.key, 5) for step in BOTH if step.start_min < first.start_min and not step.lapses]
+    events = [each for each in events if not each[1].startswith("chill.1") or each[1].endswith(first.key[7:])]
+    before = worked(BOTH, *events).state(first.key)
+    assert before.must_start and before.ends_at is None
+    after_it = worked(BOTH, *events, ("started", first.key, 9)).state(first.key)
+    assert not after_it.must_start and after_it.ends_at == at(9) + timedelta(minutes=first.wait_min)
+    assert after_it in worked(BOTH, *events, ("started", first.key, 9)).running or after_it.is_ready
+
+
+def taps(*events):
+    found = [Event(number, step, kind, at(minute), {}) for number, (kind, step, minute) in enumerate(events, 1)]
+    return hands_on(STEPS, START, found)
+
+
+def test_how_long_hands_were_on_is_told_by_the_taps():
+    found = taps(("done", "weigh", 3), ("done", "mix", 12), ("done", "shape", 20), ("done", "rest.1", 80))
+    assert found == {"weigh": 3, "mix": 9, "shape": 8}
+
+
+def test_what_was_taken_back_broken_off_or_shared_with_something_else_tells_nothing():
+    back = taps(
+        ("done", "weigh", 3), ("done", "mix", 5), ("undone", "mix", 6), ("done", "mix", 12), ("done", "shape", 20)
+    )
+    assert set(back) == {"weigh", "shape"}
+    shared = taps(("done", "weigh", 3), ("done", "tins", 6), ("done", "mix", 12), ("done", "shape", 20))
+    assert set(shared) == {"weigh", "shape"}
+    paused = taps(("done", "weigh", 3), ("paused", "mix", 8), ("done", "mix", 60))
+    assert set(paused) == {"weigh"}
+
+
+def test_trips_of_one_step_count_together():
+    found = taps(("done", "weigh", 3), ("trip", "roll.main", 6), ("trip", "line", 8), ("trip", "roll.main", 11))
+    assert found == {"weigh": 3, "roll.main": 6, "line": 2}
+
+
+def test_a_base_under_a_lid_is_lined_in_the_trips_that_it_is_rolled_in():
+    pies = Item(Tin("pie", "round", 230, 220, 40), 3, 4.0, 25.0, cover="lid", heap_mm=20.0)
+    steps = plan(PlanInputs(lines(*HARBOUR), (pies,))).route.steps
+    keys = [step.key for step in steps if not step.apart]
+    before = [("done", key, 0) for key in keys[: keys.index("roll.main")]]
+    beside = [("done", step.key, 0) for step in steps if step.apart]
+    found = worked(steps, *beside, *before)
+    assert found.current.step.key == "roll.main" and found.current.step.trips.count == 3
+    found = worked(steps, *beside, *before, ("trip", "roll.main", 3))
+    assert found.current.step.key == "line.base" and found.current.trip == 1
+    found = worked(steps, *beside, *before, ("trip", "roll.main", 3), ("trip", "line.base", 5))
+    assert (found.current.step.key, found.current.trip) == ("roll.main", 2)

@@ -84,15 +84,17 @@ def test_a_custard_tart_is_weighted_sealed_and_stopped_paler():
 def test_tartlets_are_cut_from_one_sheet_as_their_size_says_and_lined_one_by_one():
     planned = made("tartlets")
     part = planned.pieces[0].parts[0]
-    (layout, times), *others = part.cut.sheets
-    assert (times, others) == (1, [])  # one sheet, not 24
+    sheets = part.cut.sheets
+    assert sum(times for _, times in sheets) == 2  # few sheets, not 24, each rolled before it goes soft
     roll, cut = step(planned, "roll.main"), step(planned, "cut")
-    length, width = part.cut.rolled_mm(layout)
-    assert f"{planned.pieces[0].need_g:,.0f} g to {length:.0f} × {width:.0f} mm" in roll.look
+    sizes = [part.cut.rolled_mm(layout) for layout, _ in sheets]
+    assert all(f"g to {length:.0f} × {width:.0f} mm" in roll.look for length, width in sizes)
     assert f"24 of Ø {part.blank_mm[0]:.0f} mm" in cut.look
     # A sheet takes as long as its area: 2.5 min for a round of 320 mm.
-    assert roll.hands_min == pytest.approx(2.5 * length * width / (math.pi / 4 * 320**2))
-    assert step(planned, "shape").hands_min == 1
+    shares = [length * width / (math.pi / 4 * 320**2) for length, width in sizes]
+    assert roll.hands_min == pytest.approx(2.5 * sum(shares))
+    assert 2.5 * max(shares) / 2 <= planned.route.window.minutes + 0.05
+    assert step(planned, "shape").hands_min == 2
     assert "between two sheets, no flour" in roll.look  # true water 17 %
     big = made("custard tart")
     assert "cut" not in keys(big)
@@ -104,18 +106,21 @@ def test_hand_pies_are_sealed_vented_and_chilled_before_the_oven_and_never_blind
     planned = made("hand pies")
     assert comes_before(planned, "cut", "fill", "close", "vent", "chill.1", "glaze", "bake.main")
     assert not {"weights", "dock", "bake.on", "line"} & set(keys(planned))
-    assert step(planned, "bake.main").wait_min == 25 and planned.bake.oven_c == 200
-    # Filled they are thick: the cold takes longer than for a sheet.
-    assert step(planned, "chill.1").wait_min > step(made("custard tart"), "chill.1").wait_min
+    # Bakers say 25 min; worked example 24.6.
+    assert step(planned, "bake.main").wait_min == pytest.approx(25, abs=3) and planned.bake.oven_c == 200
+    # Filled they are thick: cut from a warm sheet the cold takes longer than for a case.
+    warm = made("hand pies", ("cut", "cutting", "at_once"))
+    assert step(warm, "chill.1").wait_min > step(made("custard tart"), "chill.1").wait_min
 
 
 def test_crackers_are_docked_all_over_and_carry_no_weights():
     planned = made("crackers")
     assert comes_before(planned, "roll.main", "cut", "dock.all", "chill.1", "bake.main")
     assert not {"weights", "fill", "seal", "line"} & set(keys(planned))
-    # 16 min at 3 mm, × (2.5 ÷ 3)^1.3; they lose 18 %.
-    assert step(planned, "bake.main").wait_min == math.ceil(16 * (2.5 / 3) ** 1.3)
-    assert planned.bake.baked_g[0] == pytest.approx(0.82 * planned.pieces[0].net_g)
+    # Bakers say 16 min. Dry through, they have lost their water but for what the flour binds, 2 %.
+    assert step(planned, "bake.main").wait_min == pytest.approx(16, abs=1)
+    water = planned.bake.asked.piece.layers[0].water
+    assert planned.bake.baked_g[0] / planned.pieces[0].net_g == pytest.approx(1 - (water - 0.02), abs=0.005)
     assert planned.route.shrink[0].hold == 0.85  # free and docked
 
 
@@ -123,7 +128,9 @@ def test_a_lidded_pie_is_sealed_and_vented_and_its_base_is_not_docked():
     planned = made("lidded pie")
     assert comes_before(planned, "line.base", "chill.1", "fill", "lid", "vent", "glaze", "bake.main", "bake.low")
     assert not {"dock", "dock.all", "weights"} & set(keys(planned))
-    assert [(stage.oven_c, stage.minutes) for stage in planned.bake.stages] == [(220, 15), (180, 40)]
+    first, second = planned.bake.stages
+    assert (first.oven_c, first.minutes, second.oven_c) == (220, 15, 180)
+    assert second.low_min <= 40 <= second.high_min  # what bakers say
     assert "lids" in step(planned, "shape").look
 
 
@@ -135,6 +142,17 @@ def test_a_pulled_roll_rests_warm_and_oiled_and_is_never_chilled():
     assert step(planned, "rest.warm").place_c == 21
     # Kneaded to stretch: pull 80 × G before it rests.
     assert planned.route.traced[0].pull[0] == pytest.approx(80 * planned.route.gluten)
+
+
+def test_a_pulled_roll_bakes_as_long_as_bakers_say():
+    """45 min at 185 °C, and gold by then, within the oven’s range."""
+    stage = made("pulled roll").bake.stages[0]
+    assert stage.low_min <= 45 <= stage.high_min and "gold" in step(made("pulled roll"), "bake.main").look
+
+
+def test_oil_does_not_melt_under_a_warm_filling():
+    remarks = made("pulled roll", ("fill.pulled", "inside_c", "40")).route.remarks
+    assert not any("melts the fat" in each.text for each in remarks)
 
 
 def test_a_slab_is_cut_only_after_it_has_set():
@@ -159,11 +177,11 @@ def test_a_free_form_tart_folds_its_border_in_before_the_cold():
     assert planned.route.shrink[0].hold == 1
 
 
-def test_pieces_worked_in_different_ways_have_no_course_and_say_why():
-    items = (MAKES["hand pies"][1], MAKES["custard tart"][1])
+def test_pieces_that_are_not_mixed_alike_have_no_route_and_say_why():
+    items = (MAKES["pulled roll"][1], MAKES["custard tart"][1])
     planned = plan(PlanInputs(lines(*HARBOUR), items))
     assert planned.route is None
-    assert "worked in different ways" in planned.no_route
+    assert "not mixed alike" in planned.no_route
     assert planned.dough_g and planned.mixing
 
 
@@ -203,7 +221,10 @@ def test_a_sheet_rolled_at_once_is_chilled_flat_and_sooner_cold():
 
 def test_weights_come_out_when_the_school_says():
     edge, dry, cold = (made("tartlets", ("bake.on", "off", off)) for off in ("edge", "dry", "cold"))
-    assert [[stage.minutes for stage in p.bake.stages] for p in (edge, dry, cold)] == [[12, 6], [16, 2], [18]]
+    edges, dries, (under,) = ([stage.minutes for stage in p.bake.stages] for p in (edge, dry, cold))
+    # Under the weights the base dries more slowly than bare.
+    assert edges[0] < dries[0] < under and dries[1] < edges[1]
+    assert sum(edges) < sum(dries)
     assert comes_before(cold, "bake.on", "cool", "weights.off") and "bake.off" not in keys(cold)
     assert "weights.off" not in keys(edge)
     sealed = made("custard tart", ("bake.on", "off", "cold"))
@@ -270,12 +291,14 @@ def test_a_step_of_ones_own_takes_the_dough_along():
 
 
 def test_steps_move_only_where_they_may():
-    usual, early = made("hand pies"), made("hand pies", ("chill.1", "after", "cut"))
+    at_once = ("cut", "cutting", "at_once")  # else the sheet is cold already
+    usual, early = made("hand pies", at_once), made("hand pies", at_once, ("chill.1", "after", "cut"))
     assert comes_before(early, "cut", "chill.1", "fill", "close")
-    # Cut sheets are thin; what is filled is not.
-    firm = [next(a.minutes for a in step(p, "chill.1").asks if a.reason == "temperature") for p in (early, usual)]
-    assert firm[0] < firm[1]
-    refused = made("hand pies", ("chill.1", "after", "bake"))
+    # Cut sheets are thin; what is filled is not: of the way down to the fridge it has come less far.
+    traces = [next(t.trace for t in p.route.traced if t.key == "chill.1") for p in (early, usual)]
+    left = [(trace.at(5) - 4) / (trace.mean_c[0] - 4) for trace in traces]
+    assert left[0] < 0.7 < left[1]
+    refused = made("hand pies", at_once, ("chill.1", "after", "bake"))
     assert keys(refused) == keys(usual) and refused.unused_edits[0].edit.step_key == "chill.1"
     assert "chill.1" not in may_follow(usual.route.order, "glaze") or comes_before(usual, "chill.1", "glaze")
     assert may_follow(usual.route.order, "mix") == {}
@@ -294,7 +317,8 @@ def test_every_wait_takes_the_minutes_of_its_maker(name):
             own = made(name, (each.key, "minutes", f"{each.wait_min + 7:g}"))
             found = step(own, each.key)
             assert found.wait_min == each.wait_min + 7 and found.reason == "edit", each.key
-            assert found.edits[-1].plan_says == f"{each.wait_min:g}" and own.unused_edits == (), each.key
+            # A dough that comes warmer to the pin is rolled in smaller sheets, whose bricks chill sooner.
+            assert abs(float(found.edits[-1].plan_says) - each.wait_min) <= 1 and own.unused_edits == (), each.key
 
 
 # -- cautions
@@ -397,6 +421,10 @@ def test_order_holds_and_every_step_has_its_why_sign_and_minutes(
     order = [entry.partition("@")[0] for entry in kind.steps]
     if "line" in order:
         order.insert(order.index("line"), "cut")  # of small ones in number
+    if like == "lidded pie":
+        order.insert(order.index("line.base") + 1, "roll.part")
+    if "cut" in order:
+        order.insert(order.index("cut"), "rest.sheet")  # where it would go soft while it is cut
     along = [each.key for each in planned.route.along if each.key != "dock"]
     places = [order.index("bake" if key.startswith("bake.") else key) for key in along]
     assert places == sorted(places)
@@ -433,7 +461,7 @@ def test_every_step_of_the_table_has_its_words_and_every_rule_there_is():
 
 def test_every_constant_is_a_row_and_every_row_a_constant():
     constants = {value for name, value in vars(step_keys).items() if name.isupper() and isinstance(value, str)}
-    whole = {value for value in constants if value[-1] != "." and value not in ("bake", "turns", "temper.t")}
+    whole = {value for value in constants if value[-1] not in ".~" and value not in ("bake", "turns", "temper.t")}
     assert whole == step_kinds().keys()
 
 

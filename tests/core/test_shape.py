@@ -1,6 +1,8 @@
 """Tins, blanks, scaling and density against figures worked by hand."""
 
 import math
+from dataclasses import replace
+from itertools import pairwise
 
 import pytest
 from hypothesis import given
@@ -12,7 +14,9 @@ from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import rounded_to_scale, scale_step_g
 from northfold.core.matter import Composition, dough_composition, dough_density, reference_ingredients
 from northfold.core.method import Edit, PlanInputs, plan
-from northfold.core.shape.blanks import FLUSH, REROLLED, TUCKED, Item
+from northfold.core.method.advice.products import products
+from northfold.core.shape.blanks import FLUSH, REROLLED, TUCKED, Item, strip_lengths_mm
+from northfold.core.shape.lattice import chord_mm, lattice
 from northfold.core.shape.pictures import LEAST_DOUGH_PX, blank_from_above, section
 from northfold.core.shape.tins import Tin, check_tin, developed_mm, volume_ml
 from tests.core.examples import HARBOUR, SWEET, lines
@@ -176,3 +180,79 @@ def test_reference_table_sums_to_one():
         total = sum(getattr(item.composition, part) for part in Composition.__dataclass_fields__)
         assert total == pytest.approx(1, abs=0.012), item.name
         assert item.source
+
+
+# -- a lattice: strips, what they cover, what they weigh
+
+SQUARE = Tin("square", "square", 200, 200, 25)
+
+
+def test_strips_as_wide_as_their_gaps_leave_a_quarter_open():
+    """20 mm strips, 20 mm apart, over 200 mm: ⌊220 ÷ 40⌋ = 5 each way, half covered each way."""
+    woven = lattice("rectangle", (200.0, 200.0), 20.0, 20.0)
+    assert [strip.off_mm for strip in woven.along] == [-80, -40, 0, 40, 80]
+    assert {strip.span_mm for strip in woven.strips} == {200}
+    assert woven.covers == pytest.approx(0.75)
+
+
+@pytest.mark.parametrize(
+    ("outline", "off", "chord"),
+    [
+        ("round", 60, 160),  # 3 : 4 : 5
+        ("oval", 60, 160),
+        ("rectangle", 60, 200),
+        ("round", 100, 0),
+    ],
+)
+def test_an_opening_is_as_long_beside_its_middle_as_geometry_says(outline, off, chord):
+    assert chord_mm(outline, 200.0, 200.0, off) == pytest.approx(chord)
+
+
+def test_along_a_boat_and_across_it_meet():
+    """The point at (along, off) lies on the edge both ways."""
+    along = chord_mm("lens", 120.0, 50.0, 15.0) / 2
+    assert chord_mm("lens", 50.0, 120.0, along) / 2 == pytest.approx(15.0)
+
+
+def test_a_lattice_takes_a_sheet_of_its_strips_and_leaves_what_is_shorter():
+    item = Item(SQUARE, 3, 4.0, 25.0, TUCKED, cover="lattice", edge_mm=10.0, strip_mm=20.0, gap_mm=20.0)
+    made = plan(PlanInputs(lines(*HARBOUR), (item,))).pieces[0]
+    base, woven = made.parts
+    # Ten strips of 220 mm side by side, rolled 10 mm beyond on each side.
+    assert woven.blank_mm == (220, 200) and woven.rolled_mm == (240, 220)
+    assert woven.blank_g == pytest.approx(base.blank_g * 220 * 200 / (base.blank_mm[0] * base.blank_mm[1]))
+    assert made.net_g == pytest.approx(base.blank_g + woven.blank_g)
+    # Over a round tin outer strips are shorter: of a 250 × 240 sheet some is left.
+    round_one = replace(item, tin=Tin("round", "round", 230, 230, 25))
+    made = plan(PlanInputs(lines(*HARBOUR), (round_one,))).pieces[0]
+    strips = sum(20.0 * length for length in strip_lengths_mm(round_one))
+    assert made.net_g == pytest.approx(made.parts[0].blank_g + strips * 4.0 * made.rolled_g / _rolled_mm3(made))
+
+
+def _rolled_mm3(made):
+    return math.pi / 4 * made.rolled_mm[0] ** 2 * made.item.thickness_mm
+
+
+def test_a_strip_or_gap_beyond_sense_is_refused_with_its_number():
+    item = Item(SQUARE, 1, cover="lattice", strip_mm=2.0)
+    assert "A strip of 2 mm" in plan(PlanInputs(lines(*HARBOUR), (item,))).problems[0].message
+
+
+def test_a_lattice_is_rolled_kept_cold_softened_and_woven_without_slits():
+    item = Item(Tin("pie", "round", 230, 220, 40), 2, 4.0, 25.0, TUCKED, cover="lattice", heap_mm=20.0)
+    planned = plan(PlanInputs(lines(*HARBOUR), (item,)))
+    steps = {step.key: step for step in planned.route.steps}
+    order = [key for key in steps if key in ("line.base", "roll.part", "soften", "lid", "vent", "bake.main")]
+    assert order == ["line.base", "roll.part", "soften", "lid", "bake.main"]
+    strips = len(strip_lengths_mm(item))
+    assert f"Cut each into {strips} strips, 15 mm wide" in steps["roll.part"].look
+    assert steps["lid"].name == "Weave the lattice" and "15 mm apart" in steps["lid"].look
+    # Two minutes and more of weaving beyond laying a lid: a quarter of a minute a strip.
+    lidded = plan(PlanInputs(lines(*HARBOUR), (replace(item, cover="lid"),)))
+    laid = next(step for step in lidded.route.steps if step.key == "lid")
+    assert steps["lid"].hands_min - laid.hands_min == pytest.approx(0.25 * strips * 2)
+    lattices = products(planned)[0].parts
+    assert [each.part for each in lattices] == ["lattice", "lattice"]
+    for each in lattices:
+        assert all(one.end == pytest.approx(two.begin) for one, two in pairwise(each.stays))
+        assert each.stays[-1].end == pytest.approx(steps["lid"].start_min + steps["lid"].minutes)

@@ -251,12 +251,39 @@ def test_a_measure_that_is_not_level(text, least, most):
     assert line.preparation == ""
 
 
-@pytest.mark.parametrize("text", ["2 apples", "3 apples, peeled", "1 quince", "4 pears, cored", "6 plums", "1 lemon"])
-def test_fruit_by_count_is_taken_for_nothing_else(text):
+@pytest.mark.parametrize(
+    ("text", "name", "grams"),
+    [
+        ("2 apples", "apple", 230), ("3 apples, peeled", "apple", 345), ("1 quince", "quince", 155),
+        ("4 pears, cored", "pear", 500), ("6 plums", "plum", 360), ("1 lemon", "lemon", 100),
+    ],
+)  # fmt: skip
+def test_fruit_by_count_weighs_what_is_ready_of_it(text, name, grams):
+    """North Fold reference table: an apple of 150 g is 115 g ready, and so on."""
     (line,) = read_recipe(text).lines
-    assert line.ingredient is None
-    (doubt,) = line.doubts
-    assert [remedy.field for remedy in doubt.remedies] == ["part", "drop"]
+    assert line.ingredient.name == name and line.grams.usual == pytest.approx(grams)
+
+
+@pytest.mark.parametrize(
+    ("text", "zest_g", "juice_g"),
+    [
+        ("zest and juice of 1 lemon", 6, 45), ("2 lemons, juice and zest", 12, 90),
+        ("The grated zest and juice of 2 lemons", 12, 90), ("1 lemon, zested and juiced", 6, 45),
+        ("juice and finely grated zest of 3 lemons, for the filling", 18, 135),
+    ],
+)  # fmt: skip
+def test_zest_and_juice_of_a_lemon_are_two_lines_of_their_own_weights(text, zest_g, juice_g):
+    """North Fold reference table: a lemon gives 6 g of zest and 45 g of juice."""
+    zest, juice = read_recipe(text).lines
+    assert (zest.ingredient.name, juice.ingredient.name) == ("citrus zest", "lemon juice")
+    assert (zest.grams.usual, juice.grams.usual) == (pytest.approx(zest_g), pytest.approx(juice_g))
+    assert len(read_recipe("juice of 1 lemon").lines) == 1 and len(read_recipe("1 lemon").lines) == 1
+
+
+def test_fruit_beside_flour_is_a_filling_s_and_alone_a_mixture_of_its_own():
+    recipe = read_recipe("250 g plain flour\n125 g butter\n600 g apples, sliced\n90 g water")
+    assert [line.part for line in recipe.lines] == ["", "", "filling", ""]
+    assert [line.part for line in read_recipe("600 g apples\n90 g sugar").lines] == ["", ""]
 
 
 # -- what each line is for

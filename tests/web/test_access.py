@@ -36,6 +36,7 @@ def every_address(ids):
                 "username": "head",
                 "method": ids["method"],
                 "step": "mix",
+                "layer": 1,
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
             }
@@ -64,7 +65,15 @@ def test_a_guest_looks_and_changes_nothing(sign_in, ids):
     client = sign_in("guest")
     looks = ["makes:list", "makes:dough", "makes:size", "makes:weigh", "dough:book", "dough:formula", "dough:version"]
     looks += ["dough:text", "dough:using", "makes:methods", "makes:card", "makes:fold", "makes:more"]
-    looks += ["kitchen:home", "kitchen:ingredients", "kitchen:places", "makes:steps", "makes:cold", "makes:bake"]
+    looks += [
+        "kitchen:home",
+        "kitchen:ingredients",
+        "kitchen:places",
+        "makes:steps",
+        "makes:cold",
+        "makes:bake",
+        "makes:fill",
+    ]
     looks += ["bench:run", "records:result", "web:today", "stock:store", "kitchen:reckoning"]
     addresses = dict(every_address(ids))
     for name in looks:

@@ -277,3 +277,41 @@ def test_a_raw_filling_has_its_probe_line(sign_in, head, flan_tin):
     assert "Probe the centre" in client.get(f"/bench/{pie.pk}/").content.decode()
     tap(head, pie, "probed", "bake.low", "p2", value={"c": "77"})
     assert "The centre has reached" in client.get(f"/bench/{pie.pk}/").content.decode()
+
+
+# -- trips
+
+
+def up_to_the_pin(head, make):
+    for number, key in enumerate(("weigh", "mix", "shape", "rest.1", "temper.1", "tins")):
+        tap(head, make, "done", key, f"up{number}")
+
+
+def test_two_devices_end_one_trip_once(head, make):
+    up_to_the_pin(head, make)
+    first = tap(head, make, "trip", "roll.main", "t1", value={"trip": 1})
+    assert tap(head, make, "trip", "roll.main", "t2", value={"trip": 1}) == first
+    current = run_of(make).progress.current
+    assert (current.step.key, current.trip) == ("line", 1)
+    assert first.value == {"trip": 1}
+
+
+def test_the_bench_says_which_trip_it_is_and_what_comes_out_next(sign_in, head, make):
+    up_to_the_pin(head, make)
+    tap(head, make, "trip", "roll.main", "t1")
+    tap(head, make, "trip", "line", "t2")
+    client = sign_in("bench")
+    page = client.get(f"/bench/{make.pk}/").content.decode()
+    assert "data-trip-number>2</strong> of 6: 1 piece out" in page and "Next piece out" in page
+    assert post(client, make, kind="paused", step_key="roll.main", client_id="p1", value={}).status_code == 200
+    page = client.get(f"/bench/{make.pk}/").content.decode()
+    assert "Paused: everything is in" in page and "Go on with trip 2" in page
+    refused = post(client, make, kind="trip", step_key="dock", client_id="x1", value={})
+    assert refused.status_code == 422 and "comes later" in refused.json()["error"]
+
+
+def test_a_plain_form_ends_a_trip_too(sign_in, head, make):
+    up_to_the_pin(head, make)
+    sent = {"kind": "trip", "step_key": "roll.main", "client_id": "f1", "trip": "1"}
+    assert sign_in("bench").post(f"/bench/{make.pk}/events/", sent).status_code == 302
+    assert run_of(make).progress.current.step.key == "line"

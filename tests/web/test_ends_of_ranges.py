@@ -36,12 +36,12 @@ def broken_pages(client, make, pages=PAGES):
     return [page for page in pages if client.get(f"/makes/{make.pk}/{page}/").status_code >= 500]
 
 
-def fields_of(make):
+def fields_of(make, *, with_hands=True):
     route = plan_of(make).route
     found = {(step, field) for step, fields in FIELDS.items() for field in fields}
     for step in route.steps if route else ():
         found |= {(step.key, "minutes")} if step.is_wait or step.key.startswith("bake") else set()
-        found |= {(step.key, "hands_min")}
+        found |= {(step.key, "hands_min")} if with_hands else set()
     return sorted(found)
 
 
@@ -61,7 +61,8 @@ def test_no_number_in_its_range_breaks_a_page(kind, client, head, kitchen, flan_
     if kind == "lidded":
         make.items.update(cover="lid", heap_mm=20)
     broken = []
-    for step, field in fields_of(make):
+    # Hands at work are the same of every kind: the case speaks for all.
+    for step, field in fields_of(make, with_hands=kind == "case"):
         kind = field_of(step, field)
         for value in (kind.low, kind.high):
             try:
@@ -69,7 +70,7 @@ def test_no_number_in_its_range_breaks_a_page(kind, client, head, kitchen, flan_
             except CoreError:
                 continue
             broken += [(step, field, value, page) for page in broken_pages(client, make, pages)]
-            makes.edit_step(head, make, step, field, "")
+            make.step_edits.all().delete()
     assert broken == []
 
 

@@ -15,7 +15,7 @@ from northfold.dough.models import Formula, FormulaVersion
 from northfold.makes.models import Make
 from northfold.web import panels
 from northfold.web.loaders import joined
-from northfold.web.pleat import CORNER, PANEL_WIDTH, TIGHT_WIDTH, _crease
+from northfold.web.pleat import CORNER, PANEL_WIDTH, TIGHT_WIDTH, _crease, widths
 from northfold.web.templatetags import figures
 from tests.conftest import write_formula
 
@@ -57,7 +57,7 @@ def test_templates_hold_no_arithmetic():
 def test_demo_is_built_once_and_every_page_answers(client, db, django_assert_max_num_queries):
     build()
     build()
-    assert Formula.objects.count() == 13
+    assert Formula.objects.count() == 13 + 7  # doughs, and mixtures beside them
     settings.DEMO = True
     try:
         client.post("/sign-in/demo/runa/")
@@ -158,9 +158,10 @@ def test_creases_of_the_pleat_lean_in_turn():
     assert [top[1] for top, _ in ends] == [0, 10, 0, 10]
     assert [(top[0] + foot[0]) / 2 for top, foot in ends] == [PANEL_WIDTH * n for n in range(1, 5)]
     assert CORNER == 26
-    stages = len(panels._panels)
-    assert 72 + stages * PANEL_WIDTH + 7 <= 1280
-    assert 72 + 3 * PANEL_WIDTH + (stages - 3) * TIGHT_WIDTH <= 1024
+    for stages in range(1, len(panels._panels) + 1):
+        wide, tight = widths(stages)
+        assert 72 + stages * wide + 7 <= 1280 and 72 + 3 * wide + max(0, stages - 3) * tight <= 1024
+    assert widths(8) == (PANEL_WIDTH, TIGHT_WIDTH) == (150, 100)
 
 
 def test_no_line_of_a_template_is_longer_than_the_code():
@@ -171,6 +172,17 @@ def test_no_line_of_a_template_is_longer_than_the_code():
         if len(line) > 120
     ]
     assert long == []
+
+
+def test_no_tag_of_a_template_is_broken_over_two_lines():
+    """Broken so it is no tag, and is shown as it is written."""
+    broken = [
+        f"{page.name}:{number}"
+        for page in Path("northfold").rglob("templates/**/*.html")
+        for number, line in enumerate(page.read_text().split("\n"), 1)
+        if line.count("{{") != line.count("}}") or line.count("{%") != line.count("%}")
+    ]
+    assert broken == []
 
 
 def test_a_template_goes_out_without_its_breaks_but_where_they_are_shown():

@@ -129,3 +129,42 @@ def test_a_finished_make_keeps_showing_its_own_tin(head, begun, flan_tin, sign_i
         page = client.get(address).content.decode()
         assert "Renamed tin" not in page and "310" not in page, address
     assert "Flan tin" in client.get(f"/makes/{begun.pk}/size/").content.decode()
+
+
+def test_minutes_of_hands_are_learned_from_taps_and_the_next_plan_takes_them(head, version, begun, flan_tin, sign_in):
+    planned = plan_of(begun)
+    at = timezone.now() - timedelta(hours=5)
+    for number, step in enumerate(planned.route.along):
+        for beside in planned.route.steps:
+            if beside.apart and beside.key in step.follows:
+                bench.record(head, begun, kind="done", step_key=beside.key, client_id=f"b{number}{beside.key}", at=at)
+        at += timedelta(minutes=step.minutes * (2 if step.key == "roll.main" else 1))
+        bench.record(head, begun, kind="done", step_key=step.key, client_id=f"t{number}", at=at)
+    bench.finish(begun)
+    rolled = Evidence.objects.get(kind=Evidence.Kind.PACE, subject="roll.main")
+    # Two discs of 2.5 min each by the start value, and the offcuts of both.
+    start = next(step for step in planned.route.steps if step.key == "roll.main")
+    assert rolled.predicted == pytest.approx(start.hands_min)
+    assert rolled.measured == pytest.approx(2 * start.hands_min, rel=0.02)
+
+    pace = 1.5  # as one record of twice as long says, to a twentieth
+    after = plan_of(makes.create_make(head, version, tin=flan_tin, count=2, due_at=None))
+    rolling = next(step for step in after.route.steps if step.key == "roll.main")
+    assert rolling.hands_min == pytest.approx(pace * start.hands_min, rel=0.04)
+    # It lies thin for longer, too, and starts from the same value for the next record.
+    assert after.route.window.work_min > planned.route.window.work_min
+    assert rolling.start_hands_min == pytest.approx(start.hands_min)
+    page = sign_in("head").get("/kitchen/how-we-reckon/").content.decode()
+    assert "minutes of hands, roll" in page and "2.5 min a disc of Ø 320" in page
+
+
+def test_a_step_left_open_teaches_no_minutes(head, begun):
+    at = timezone.now() - timedelta(hours=5)
+    for number, step in enumerate(plan_of(begun).route.along[:3]):
+        at += timedelta(minutes=step.minutes * (20 if step.key == "mix" else 1))
+        for beside in plan_of(begun).route.steps:
+            if beside.apart and beside.key in step.follows:
+                bench.record(head, begun, kind="done", step_key=beside.key, client_id=f"b{number}{beside.key}", at=at)
+        bench.record(head, begun, kind="done", step_key=step.key, client_id=f"t{number}", at=at)
+    bench.finish(begun)
+    assert not Evidence.objects.filter(kind=Evidence.Kind.PACE, subject__startswith="mix").exists()

@@ -235,9 +235,10 @@ def test_panels_of_all_registered_stages_show_in_order(head, make):
     assert [(panel.key, face.figure, face.line) for panel, face in faces] == [
         ("dough", "3 : 2 : 1", "pie dough, v 1"),
         ("size", "1.66\u2009kg", "6 × Ø 230"),
-        ("steps", "3 h 21", "17 steps"),
+        ("fill", "bare", "no layers yet"),
+        ("steps", "3 h 29", "17 steps"),
         ("cold", "4 °C", "water"),
-        ("bake", "190 °C", "18 + 12 min"),
+        ("bake", "190 °C", "18 + 15 min"),
         ("bench", "–", "not started"),
         ("result", "1.2 %", "shrink expected"),
     ]

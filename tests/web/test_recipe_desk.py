@@ -65,7 +65,7 @@ def test_what_stands_apart_is_kept_and_shown_and_counted_on_demand(desk, head):
     version = dough.save_version(head, None, Draft.objects.get(formula=None).edit_no)
     assert "ground almonds" in [each.ingredient.name for each in version.dough_lines()]
     assert [(part.part, part.ingredient and part.ingredient.name) for part in version.part_lines()] == [
-        ("filling", None),
+        ("filling", "plum"),
         ("brushing", "whole egg"),
     ]
     assert "1 egg, for brushing (for brushing)" in clean_text(version, "grams")

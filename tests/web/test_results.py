@@ -121,7 +121,7 @@ def test_the_page_takes_a_result_and_shows_what_it_taught(sign_in, baked):
         address, sent(faults=["domed", "shrank"], taste="nearly", note="Oven door stood open."), follow=True
     )
     page = answer.content.decode()
-    for words in ("3.0 %", "1.33", "weight is 0.31", "domed", "nearly", "Oven door stood open.", "this record"):
+    for words in ("3.0 %", "1.32", "weight is 0.31", "domed", "nearly", "Oven door stood open.", "this record"):
         assert words in page, words
     assert "Correct it" in page
     assert 'value="-2.2"' in client.get(f"{address}?correct=1").content.decode()

@@ -158,7 +158,7 @@ def test_every_field_that_a_page_shows_has_its_label_from_its_row(make):
 
 def test_every_stage_of_the_pleat_has_its_page_and_its_edit(sign_in, make):
     client = sign_in("guest")
-    assert set(STAGES) == {"steps", "fold", "cold", "bake"}
+    assert set(STAGES) == {"fill", "steps", "fold", "cold", "bake"}
     for stage in STAGES:
         assert client.get(f"/makes/{make.pk}/{stage}/").status_code == 200
         assert client.post(f"/makes/{make.pk}/{stage}/edit/", {}).status_code == 403

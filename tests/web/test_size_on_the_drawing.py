@@ -71,6 +71,23 @@ def test_a_lid_brings_its_overhang_and_a_smaller_mould_its_own_trimming(sign_in,
     assert (item.thickness_mm, item.overhang_mm, item.trimming) == (4.0, 0.0, "flush")
 
 
+def test_a_lattice_is_drawn_with_its_strips_and_can_be_made_coarser(sign_in, make):
+    client, address = sign_in("head"), f"/makes/{make.pk}/size/"
+    client.post(address, sent(make, cover="lattice", heap_mm="10"))
+    page = client.get(address).content.decode()
+    # 230 mm of 15 and 15: eight each way.
+    assert "8 strips one way, 8 the other" in page and page.count('<polygon class="strip"') == 16
+    make.refresh_from_db()
+    client.post(address, sent(make, cover="lattice", heap_mm="10", strip_mm="30", gap_mm="25"))
+    item = Make.objects.get(pk=make.pk).items.get()
+    assert (item.strip_mm, item.gap_mm) == (30.0, 25.0)
+    assert "4 strips one way, 4 the other" in client.get(address).content.decode()
+    assert "Weave the lattice" in client.get(f"/makes/{make.pk}/steps/").content.decode()
+    make.refresh_from_db()
+    refused = client.post(address, sent(make, cover="lattice", strip_mm="2"))
+    assert refused.status_code == 422 and "A strip of 2 mm" in refused.content.decode()
+
+
 def test_what_a_maker_has_set_stays_when_the_tin_changes(sign_in, make):
     client = sign_in("head")
     client.post(f"/makes/{make.pk}/size/", sent(make, thickness_mm="3.6"))

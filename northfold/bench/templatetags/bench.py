@@ -4,7 +4,8 @@ from datetime import datetime
 
 from django import template
 
-from northfold.core.method.route.progress import Progress, StepState
+from northfold.core.method.choices.step_kinds import kind_of
+from northfold.core.method.route.progress import DONE, STARTED, TRIP, Progress, StepState
 
 register = template.Library()
 
@@ -26,6 +27,45 @@ def core_reached(state: StepState, progress: Progress) -> bool:
     """Whether the last probe of a step has found the heat that it has to reach."""
     probes = [probe for probe in progress.probes if probe.step_key == state.step.key]
     return bool(probes and state.step.probe_to_c is not None and probes[-1].c >= state.step.probe_to_c)
+
+
+@register.filter
+def in_trip(state: StepState) -> str:
+    """What is out in the trip under way: 2 pieces, the last disc."""
+    trips = state.step.trips
+    count = trips.in_trip(state.trip) if trips else 0
+    return f"{count} {trips.noun}{'s' if count > 1 else ''} out" if trips else ""
+
+
+@register.filter
+def next_words(state: StepState) -> str:
+    """What comes out of the cold next."""
+    trips = state.step.trips
+    if trips is None or state.is_last_trip:
+        return ""
+    count = trips.in_trip(state.trip + 1)
+    return f"Next {trips.noun} out" if count == 1 else f"Next {count} {trips.noun}s out"
+
+
+@register.filter
+def done_kind(state: StepState) -> str:
+    """What the one large button records of a step: that it began, that a trip is over, that it is done."""
+    return STARTED if state.is_paused or state.must_start else DONE if state.is_last_trip else TRIP
+
+
+@register.filter
+def in_short(state: StepState) -> str:
+    """A wait of one of several products where there is little room: whose it is comes first."""
+    kind = kind_of(state.step.key)
+    short = (kind.short or kind.name).lower() if kind else state.step.name
+    return f"{state.step.product}, {short}" if state.step.product else state.step.name
+
+
+@register.filter
+def is_oven(state: StepState) -> bool:
+    """Whether a step takes the oven."""
+    kind = kind_of(state.step.key)
+    return kind is not None and kind.oven
 
 
 @register.filter

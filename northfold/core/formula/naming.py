@@ -16,6 +16,8 @@ def _word_lists() -> dict[str, frozenset[str]]:
     return {name: frozenset(words.split()) for name, words in table("naming").items()}
 
 
+# Roles of what is a thing of its own: what is made of it has another name on the shelf, or none.
+FILL_ROLES = frozenset({"fruit", "vegetable", "meat", "fish", "grain", "nut", "preserve"})
 SIZES = (("extra large", "XL"), ("very large", "XL"), ("xl", "XL"), ("large", "L"), ("medium", "M"), ("small", "S"))
 # Weight of one egg out of its shell by size [g], yolk and white as shares of it. North Fold reference table; the
 # smallest American and the largest European by the weight class, 88 % of it without the shell.
@@ -128,6 +130,8 @@ class Shelf:
         ingredient, loose = self.names[words[slice(*best)]]
         rest = words[: best[0]] + words[best[1] :]
         unknown = tuple(w for w in rest if w not in _word_lists()["descriptors"] and not w.endswith("%"))
+        if ingredient.role in FILL_ROLES and set(unknown) & _word_lists()["made_of_it"]:
+            return Match(None, unknown=unknown, nearest=self.nearest(" ".join(words)))  # barley flour is no barley
         if any(word in _word_lists()["not_on_shelf"] or word in _word_lists()["fruit"] for word in unknown):
             return Match(None, unknown=unknown, nearest=self.nearest(" ".join(words)))
         alternatives: tuple[str, ...] = ()

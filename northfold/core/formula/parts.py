@@ -10,6 +10,8 @@ from northfold.core.formula.wording import in_figures
 
 DOUGH, FILLING, TOPPING, GLAZE, FINISH = "", "filling", "topping", "glaze", "finish"
 BRUSHING, DUSTING, SPRINKLING, GREASING = "brushing", "dusting", "sprinkling", "greasing"
+# Roles of what fills a crust. A dough with grated carrot in it is one of its maker’s own saying.
+FILL_ROLES = frozenset({"fruit", "vegetable", "meat", "fish"})
 # What a line may be for beside the dough, with the words for it. A formula keeps these lines; no ratio counts them.
 PARTS = {
     FILLING: "for the filling",
@@ -234,6 +236,7 @@ def sorted_out(lines: Sequence[ReadLine]) -> Sorted:
         for section, line in zip(sections, found, strict=True)
         if line.ingredient is not None and line.ingredient.role == "flour"
     }
+    has_flour = bool(floury)
     result = []
     for section, line in zip(sections, found, strict=True):
         if section == "?":
@@ -241,9 +244,15 @@ def sorted_out(lines: Sequence[ReadLine]) -> Sorted:
         if section == METHOD and not _is_weighed(line):
             line = ReadLine(line.text, heading=True, facts=line.facts, doubts=line.doubts if line.heading else ())
         elif not line.heading and not line.part:
-            line = for_the(line, said_part(line.text) or ("" if section == METHOD else section))
+            said = said_part(line.text) or ("" if section == METHOD else section)
+            line = for_the(line, FILLING if not said and has_flour and fills(line) else said)
         result.append(line)
     return Sorted(tuple(result), title)
+
+
+def fills(line: ReadLine) -> bool:
+    """Whether a line is of what fills a crust, and no dough is made of."""
+    return line.ingredient is not None and line.ingredient.role in FILL_ROLES
 
 
 def for_the(line: ReadLine, part: str) -> ReadLine:

@@ -119,9 +119,35 @@ def _lines_of(text: str) -> tuple[list[str], set[int]]:
     for line in text.splitlines():
         if line.strip():
             set_off |= {len(lines)} if is_off else set()
-            lines.append(line.strip())
+            lines += _citrus(line.strip())
         is_off = not line.strip()
     return lines, set_off if 2 * len(set_off) < len(lines) else set()
+
+
+# "Zest and juice of 2 lemons" and "2 lemons, juice and zest" are two lines, each with its own weight.
+_BOTH_OF = re.compile(
+    r"^(?:the\s+)?(?:finely\s+)?(?:grated\s+)?(?:(?:zest|rind)\s*(?:and|&|\+)\s*(?:the\s+)?juice|juice\s*(?:and|&|\+)\s*"
+    r"(?:the\s+)?(?:finely\s+)?(?:grated\s+)?(?:zest|rind))\s+of\s+"
+    r"(?P<n>\d+(?:[.,/]\d+)?|½|half an?|an?|one|two|three|four)"
+    r"\s+(?P<size>large |small |unwaxed )?(?P<what>lemon|lime|orange)s?(?P<rest>[^\d]*)$",
+    re.IGNORECASE,
+)
+_OF_BOTH = re.compile(
+    r"^(?P<n>\d+(?:[.,/]\d+)?|½|half an?|an?|one|two|three|four)\s+(?P<size>large |small |unwaxed )?"
+    r"(?P<what>lemon|lime|orange)s?,?\s*\(?(?:(?:finely\s+)?(?:grated\s+)?(?:zest|rind)(?:ed)?\s*(?:and|&|\+)\s*juiced?|"
+    r"juiced?\s*(?:and|&|\+)\s*(?:finely\s+)?(?:grated\s+)?(?:zest|rind)(?:ed)?)\)?(?P<rest>[^\d]*)$",
+    re.IGNORECASE,
+)
+
+
+def _citrus(line: str) -> list[str]:
+    """A line of juice and zest as two lines; any other as it is."""
+    bare = BULLET.sub("", line).strip()
+    found = _BOTH_OF.match(bare) or _OF_BOTH.match(bare)
+    if found is None:
+        return [line]
+    fruit = f"{found['n']} {found['what'].lower()}{'' if found['n'].lower() in ('1', 'a', 'an', 'one') else 's'}"
+    return [f"zest of {fruit}{found['rest']}".rstrip(), f"juice of {fruit}{found['rest']}".rstrip()]
 
 
 def _in_capitals(text: str) -> bool:

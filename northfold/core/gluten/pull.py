@@ -3,13 +3,13 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-
-import numpy as np
+from functools import lru_cache
+from itertools import pairwise
 
 from northfold.core.errors import OutsideRange
 from northfold.core.formula.ratio import DoughLine, Ratio, counts_as
 from northfold.core.heat.conduction import Trace
-from northfold.core.heat.dough_heat import FROZEN_C, Numbers
+from northfold.core.heat.dough_heat import FROZEN_C
 
 # All figures of this module: North Fold reference table, a stated model that a kitchen's own records replace.
 # Share of a new pull that is let go fast, and the times in which each part falls to 1/e at 20 °C. [min]
@@ -53,23 +53,28 @@ class Pull:
 
         E-fold times 5 and 50 min at 20 °C, × 1.5 for each 10 °C colder.
         """
-        if temperature_c <= FROZEN_C + 1e-6:
+        if temperature_c <= FROZEN_C:
             return self
-        slower = PER_10_K_COLDER ** ((20 - temperature_c) / 10)
-        return Pull(
-            self.fast * math.exp(-minutes / (FAST_MIN * slower)), self.slow * math.exp(-minutes / (SLOW_MIN * slower))
-        )
+        return self.relaxed(minutes / PER_10_K_COLDER ** ((20 - temperature_c) / 10))
+
+    def relaxed(self, counted_min: float) -> "Pull":
+        """After minutes as they count at 20 °C, see `slowed_minutes`."""
+        return Pull(self.fast * math.exp(-counted_min / FAST_MIN), self.slow * math.exp(-counted_min / SLOW_MIN))
 
 
-def slowed_minutes(trace: Trace) -> Numbers:
+@lru_cache(maxsize=512)
+def slowed_minutes(trace: Trace) -> tuple[float, ...]:
     """Minutes along a trace as they count at 20 °C: 1.5 times slower for each 10 °C colder, none at all frozen."""
-    middle_c = np.add(trace.mean_c[1:], trace.mean_c[:-1]) / 2
-    counted = np.diff(trace.minutes) * PER_10_K_COLDER ** ((middle_c - 20) / 10)
-    counted[middle_c <= FROZEN_C + 1e-6] = 0.0
-    return np.concatenate(([0.0], np.cumsum(counted)))
+    counted, found = 0.0, [0.0]
+    for (before, after), (from_c, to_c) in zip(pairwise(trace.minutes), pairwise(trace.mean_c), strict=True):
+        middle_c = (from_c + to_c) / 2
+        if middle_c > FROZEN_C:
+            counted += (after - before) * PER_10_K_COLDER ** ((middle_c - 20) / 10)
+        found.append(counted)
+    return tuple(found)
 
 
-def rest_along(pull: Pull, trace: Trace) -> tuple[tuple[float, ...], Pull]:
+def rest_along(pull: Pull, trace: Trace, counted: Sequence[float] | None = None) -> tuple[tuple[float, ...], Pull]:
     """
     The pull along a trace, by the dough's own mean temperature there.
 
@@ -79,6 +84,8 @@ def rest_along(pull: Pull, trace: Trace) -> tuple[tuple[float, ...], Pull]:
         As it begins. [pull units]
     trace : Trace
         [min, °C]
+    counted : sequence of float, optional
+        Its `slowed_minutes`, where they are known. [min]
 
     Returns
     -------
@@ -89,9 +96,10 @@ def rest_along(pull: Pull, trace: Trace) -> tuple[tuple[float, ...], Pull]:
     ----------
     .. [1] North Fold reference table.
     """
-    counted = slowed_minutes(trace)
-    fast, slow = pull.fast * np.exp(-counted / FAST_MIN), pull.slow * np.exp(-counted / SLOW_MIN)
-    return tuple((fast + slow).tolist()), Pull(float(fast[-1]), float(slow[-1]))
+    counted = slowed_minutes(trace) if counted is None else counted
+    fast, slow, exp = pull.fast, pull.slow, math.exp
+    held = tuple([fast * exp(-each / FAST_MIN) + slow * exp(-each / SLOW_MIN) for each in counted])
+    return held, pull.relaxed(counted[-1])
 
 
 def gluten_factor(lines: Sequence[DoughLine], ratio: Ratio, coating: float) -> float:
@@ -200,11 +208,15 @@ def drink_time_min(lines: Sequence[DoughLine]) -> float:
     return DRINK_MIN * (1 + (DRINK_COARSE - 1) * coarse / weight) if weight else DRINK_MIN
 
 
-def drunk_along(time_min: float, drunk: float, trace: Trace) -> tuple[float, ...]:
+def drunk_along(
+    time_min: float, drunk: float, trace: Trace, counted: Sequence[float] | None = None
+) -> tuple[float, ...]:
     """
     The share of the water taken up at each minute of a trace that begins with so much of it. [min, share]
 
-    1 − (1 − drunk) × e^(−t ÷ time), 1.5 times slower for each 10 °C colder, not at all frozen.
+    1 − (1 − drunk) × e^(−t ÷ time), 1.5 times slower for each 10 °C colder, not at all frozen. `counted`: the trace’s
+    `slowed_minutes`, where they are known.
     """
-    left = (1 - drunk) * np.exp(-slowed_minutes(trace) / time_min)
-    return tuple((1 - left).tolist())
+    along = slowed_minutes(trace) if counted is None else counted
+    left, exp = 1 - drunk, math.exp
+    return tuple([1 - left * exp(-each / time_min) for each in along])

@@ -8,9 +8,11 @@ import numpy as np
 
 from northfold.core.errors import OutsideRange
 from northfold.core.heat.dough_heat import FROZEN_C, DoughHeat, Numbers
-from northfold.core.heat.march import march
+from northfold.core.heat.march import march, sampled
 
 CELLS = 24
+# A piece is frozen firm once the warmest of it is so cold. [°C] North Fold reference table, frozen and back.
+FIRM_C = -10.0
 THICKNESS_MM = (0.3, 200.0)
 # Error allowed in one step: a trace then lies within a few hundredths of a degree of one-second steps. [K]
 TOLERANCE_K = 0.02
@@ -78,8 +80,13 @@ class Trace:
 
     @property
     def is_frozen(self) -> bool:
-        """Whether the piece ends at the point where its water begins to freeze; hard it is later, see `freezing`."""
-        return self.mean_c[-1] <= FROZEN_C + 1e-6
+        """Whether the piece ends so cold that its gluten rests no more; hard it is later, see `firm_min`."""
+        return self.mean_c[-1] <= FROZEN_C
+
+    @property
+    def firm_min(self) -> float | None:
+        """Minutes until it is frozen firm, its centre too; None where it never is. [min]"""
+        return first_crossing(self.minutes, self.centre_c, FIRM_C) if self.centre_c[0] > FIRM_C else 0.0
 
 
 def edge_factor(thickness_mm: float, diameter_mm: float) -> float:
@@ -112,7 +119,8 @@ class Body:
 
     def mean_c(self, profile_c: Sequence[float]) -> float:
         """The mean of a profile as a trace ends with it. [°C]"""
-        return float(np.average(profile_c, weights=_geometry(self.shape, len(profile_c))[1]))
+        volumes = _geometry(self.shape, len(profile_c))[1]
+        return float(np.dot(profile_c, volumes) / volumes.sum())
 
     def meets(self, stay: Stay) -> tuple[Face, Face]:
         """What its lower and its upper face meet. What is round meets all around the mean of both."""
@@ -149,6 +157,7 @@ def _march(
     cells: int,
     tolerance_k: float,
     longest_s: float,
+    until_c: float = np.nan,
 ) -> tuple[Numbers, Numbers, Numbers]:
     """What the faces meet in each stay, the cells' temperatures and the heat taken, at these shares of each stay."""
     if not THICKNESS_MM[0] <= body.across_mm <= THICKNESS_MM[1]:
@@ -173,9 +182,9 @@ def _march(
         start,
         rows,
         shares,
-        FROZEN_C,
         tolerance_k,
         longest_s,
+        until_c,
     )
     return rows, found, taken
 
@@ -237,8 +246,8 @@ def through(
     Notes
     -----
     One-dimensional conduction by finite volumes with implicit, adaptive steps of second order, see `march`. The surface
-    temperature follows from film and half a cell in series. Below −2 °C the piece is frozen and the trace stays there;
-    how long it thaws is not what the next stay tells.
+    temperature follows from film and half a cell in series. Below its freezing point water turns to ice little by
+    little, and back: the trace goes on through it.
 
     References
     ----------
@@ -247,41 +256,18 @@ def through(
     shares = _shares(samples, early)
     rows, found, taken = _march(heat, body, start_c, stays, shares, cells, tolerance_k, longest_s)
     size_m, (_, volumes) = body.size_m, _geometry(body.shape, cells)
-    taken /= heat.density_kg_m3 * size_m * volumes.sum() * 1000
-    centre, surface = _inside_and_out(body, found, heat, size_m, rows)
-    told = zip(
-        (stay.minutes * shares for stay in stays),
-        np.maximum(found, FROZEN_C) @ (volumes / volumes.sum()),
-        np.maximum(centre, FROZEN_C),
-        np.maximum(surface, FROZEN_C),
-        taken,
-        np.maximum(found[:, -1], FROZEN_C),
-        strict=True,
-    )
-    return tuple(Trace(*(tuple(each.tolist()) for each in row)) for row in told)
-
-
-def _inside_and_out(
-    body: Body, cells_c: Numbers, heat: DoughHeat, size_m: float, rows: Numbers
-) -> tuple[Numbers, Numbers]:
-    """Temperatures of the centre and of the face farther from it, from those of the cells. [°C]"""
-    lower, upper = cells_c[..., 0], cells_c[..., -1]
-    count = cells_c.shape[-1]
-    half = count // 2
-    if body.shape == SLAB:
-        inner = (cells_c[..., half - 1] + cells_c[..., half]) / 2
-        next_out = (cells_c[..., half - 2] + cells_c[..., half + 1]) / 2
-    else:
-        inner, next_out = cells_c[..., 0], cells_c[..., 1]
-    centre = inner - _CENTRE[body.shape] * (next_out - inner)
     _, degrees, conductivities = heat.knots
-    reach = np.interp(centre, degrees, conductivities) * 2 * count / size_m
-    _, below_c, below_film, above_c, above_film = (column[:, np.newaxis] for column in rows.T)
-    above = (above_film * above_c + reach * upper) / (above_film + reach)
-    if body.shape != SLAB:
-        return centre, above
-    below = (below_film * below_c + reach * lower) / (below_film + reach)
-    return centre, np.where(np.abs(below - centre) >= np.abs(above - centre), below, above)
+    taken /= heat.density_kg_m3 * size_m * volumes.sum() * 1000
+    of_whole, beyond, is_slab = volumes / volumes.sum(), _CENTRE[body.shape], body.shape == SLAB
+    told = []
+    for n, stay in enumerate(stays):
+        mean_c, centre_c, surface_c = sampled(
+            found[n], of_whole, beyond, is_slab, degrees, conductivities, size_m, rows[n]
+        ).tolist()
+        minutes, profile_c = (stay.minutes * shares).tolist(), found[n, -1].tolist()
+        of_stay = (minutes, mean_c, centre_c, surface_c, taken[n].tolist(), profile_c)
+        told.append(Trace(*map(tuple, of_stay)))
+    return tuple(told)
 
 
 def conduct(heat: DoughHeat, body: Body, start_c: float | Sequence[float], stay: Stay, *, samples: int = 24) -> Trace:
@@ -341,14 +327,12 @@ def minutes_to(
     OutsideRange
         If the piece is thinner than 0.3 or thicker than 200 mm.
     """
-    mean = float(
-        np.average(start_c, weights=None if np.ndim(start_c) == 0 else _geometry(body.shape, np.size(start_c))[1])
-    )
+    mean = float(start_c) if isinstance(start_c, int | float) else body.mean_c(start_c)
     surroundings = (stay.above.temperature_c + stay.below.temperature_c) / 2
     if abs(mean - target_c) < 1e-9 or (mean - target_c) * (surroundings - mean) > 0:
         return 0.0
     shares = _shares(FINE, FINE_EARLY)
-    _, found, _ = _march(heat, body, start_c, (stay,), shares, CELLS, TOLERANCE_K, np.inf)
+    _, found, _ = _march(heat, body, start_c, (stay,), shares, CELLS, TOLERANCE_K, np.inf, target_c)
     volumes = _geometry(body.shape, CELLS)[1]
-    means = np.maximum(found[0], FROZEN_C) @ (volumes / volumes.sum())
+    means = found[0] @ (volumes / volumes.sum())
     return first_crossing((stay.minutes * shares).tolist(), means.tolist(), target_c)

@@ -74,6 +74,71 @@ def _solve(x: Numbers, lower: Numbers, diagonal: Numbers, upper: Numbers, swept:
 
 
 @_compiled
+def _mean(t: Numbers, volumes: Numbers) -> float:
+    whole, total = 0.0, 0.0
+    for i in range(len(t)):
+        whole += t[i] * volumes[i]
+        total += volumes[i]
+    return whole / total
+
+
+@_compiled
+def sampled(
+    found: Numbers,
+    shares_of_volume: Numbers,
+    beyond: float,
+    is_slab: bool,
+    degrees: Numbers,
+    conductivities: Numbers,
+    size_m: float,
+    stay: Numbers,
+) -> Numbers:
+    """
+    Mean, centre and surface of a body at each sample of one stay.
+
+    Parameters
+    ----------
+    found : array of samples × cells
+        Temperatures of the cells. [°C]
+    shares_of_volume : array of cells
+        Each cell's share of the body. [1]
+    beyond : float
+        How far the centre lies beyond the innermost cells, in shares of what these differ from the next. [1]
+    is_slab : bool
+        Whether the cells go from one face to the other, and not from the axis outward.
+    degrees, conductivities : array of knots
+        Rising temperatures [°C] with the conductivity there [W/(m K)].
+    size_m : float
+        Thickness of a slab, radius of a cylinder or ball. [m]
+    stay : array of 5
+        As in `march`. [s, °C, W/(m² K)]
+
+    Returns
+    -------
+    array of 3 × samples
+        Mean, centre, surface: the face that is farther from the centre, from its film and half a cell in series. [°C]
+    """
+    samples, cells = found.shape
+    half, told = cells // 2, np.empty((3, samples))
+    _, below_c, below_film, above_c, above_film = stay
+    for sample in range(samples):
+        t, mean = found[sample], 0.0
+        for i in range(cells):
+            mean += t[i] * shares_of_volume[i]
+        inner = (t[half - 1] + t[half]) / 2 if is_slab else t[0]
+        next_out = (t[half - 2] + t[half + 1]) / 2 if is_slab else t[1]
+        centre = inner - beyond * (next_out - inner)
+        reach = np.interp(centre, degrees, conductivities) * 2 * cells / size_m
+        surface = (above_film * above_c + reach * t[cells - 1]) / (above_film + reach)
+        if is_slab:
+            below = (below_film * below_c + reach * t[0]) / (below_film + reach)
+            if abs(below - centre) >= abs(surface - centre):
+                surface = below
+        told[0, sample], told[1, sample], told[2, sample] = mean, centre, surface
+    return told
+
+
+@_compiled
 def march(
     size_m: float,
     areas: Numbers,
@@ -84,9 +149,9 @@ def march(
     start_c: Numbers,
     stays: Numbers,
     shares: Numbers,
-    floor_c: float,
     tolerance_k: float,
     longest_s: float,
+    until_c: float,
 ) -> tuple[Numbers, Numbers]:
     """
     Temperatures of the cells of a body through a sequence of stays.
@@ -105,12 +170,13 @@ def march(
         Seconds; below and above, each as surroundings [°C] and film [W/(m² K)]. [s, °C, W/(m² K)]
     shares : array of samples
         Rising shares of each stay to tell temperatures at, 0 and 1 the ends.
-    floor_c : float
-        Each stay begins no colder. [°C]
     tolerance_k : float
         Error allowed in one step. [K]
     longest_s : float
         No step is longer. [s]
+    until_c : float
+        Once the mean of a stay has crossed this nothing more is told of it: the rest of its samples are as it is then.
+        No number for none. [°C]
 
     Returns
     -------
@@ -141,11 +207,11 @@ def march(
     for number in range(len(stays)):
         seconds, below_c, below_film, above_c, above_film = stays[number]
         for i in range(cells):
-            t[i] = max(t[i], floor_c)
             j = knots[i] = _knot(t[i], degrees, knots[i])
             u[i] = contents[j] + (t[i] - degrees[j]) / slopes[j]
         found[number, 0] = t
         heat, reached, step = 0.0, 0.0, max(seconds * FIRST, 1e-9)
+        was_above = _mean(t, volumes) > until_c
         for sample in range(1, len(shares)):
             goal = seconds * shares[sample]
             while goal - reached > 1e-9 * seconds:
@@ -179,7 +245,7 @@ def march(
                     for i in range(cells):
                         then[i] = u[i] + tau * (1.5 * first[i] + 0.5 * second[i])
                         now[i] = _temperature(then[i], contents, degrees, slopes, knots[i])
-                        error = max(error, abs(max(now[i], floor_c) - max(halfway[i], floor_c)))
+                        error = max(error, abs(now[i] - halfway[i]))
                     fitting = tau * min(MOST, max(LEAST, SAFETY * np.sqrt(tolerance_k / max(error, 1e-12))))
                     if error <= tolerance_k or tau <= 1e-9 * seconds:
                         break
@@ -194,4 +260,10 @@ def march(
                 step = max(step, fitting) if tau < step else fitting
             found[number, sample] = t
             taken[number, sample] = heat
+            mean = _mean(t, volumes)
+            if (was_above and mean <= until_c) or (not was_above and mean >= until_c):
+                for later in range(sample + 1, len(shares)):
+                    found[number, later] = t
+                    taken[number, later] = heat
+                break
     return found, taken

@@ -11,6 +11,9 @@ from northfold.core.errors import OutsideRange
 SCALE_MEAN, SCALE_SD = 1.0, 0.35
 RECORD_SD, RULER_MM = 0.25, 1.4
 CLIP_SD = 2.0
+# How long hands take at a step, as the logarithm of so many times the start value: how sure that is before anything was
+# recorded, and how far one make is from the next. North Fold reference table; the second is an assumption.
+PACE_SD, PACE_RECORD_SD = 0.4, 0.3
 
 
 @dataclass(frozen=True)
@@ -63,12 +66,20 @@ class LearnedValue:
         return self.mean + self.sd
 
 
+def as_ratio(value: LearnedValue) -> LearnedValue:
+    """A value that was learned as a logarithm, told as so many times its start: the usual, and how sure that is."""
+    mean = math.exp(value.mean)
+    return LearnedValue(mean, (mean * value.sd) ** 2, value.count)
+
+
 def nothing_learned(prior_mean: float = SCALE_MEAN, prior_sd: float = SCALE_SD) -> LearnedValue:
     """A value before its first record: where it starts, and how sure that is. [ratio]"""
     return LearnedValue(prior_mean, prior_sd**2)
 
 
-def learn_more(value: LearnedValue, record: Evidence, *, record_sd: float = RECORD_SD) -> LearnedValue:
+def learn_more(
+    value: LearnedValue, record: Evidence, *, record_sd: float = RECORD_SD, in_logs: bool = False
+) -> LearnedValue:
     """
     A value after one more record: the same, to the last digit, as learning all of them anew.
 
@@ -80,6 +91,8 @@ def learn_more(value: LearnedValue, record: Evidence, *, record_sd: float = RECO
         Not earlier than those; predicted above 0. [mm or g]
     record_sd : float
         What one record may be off by, beside its instrument. [ratio]
+    in_logs : bool
+        Whether the logarithm of the ratio is learned, as of minutes. What was measured must be above 0 then, too.
 
     Returns
     -------
@@ -91,7 +104,7 @@ def learn_more(value: LearnedValue, record: Evidence, *, record_sd: float = RECO
     OutsideRange
         If a prediction is not above 0.
     """
-    update, mean, variance = _moved(value.mean, value.variance, record, record_sd)
+    update, mean, variance = _moved(value.mean, value.variance, record, record_sd, in_logs)
     return LearnedValue(mean, variance, value.count + 1, (update,))
 
 
@@ -134,35 +147,47 @@ def learn_scale(
     mean, variance = prior_mean, prior_sd**2
     updates = []
     for record in evidence:
-        update, mean, variance = _moved(mean, variance, record, record_sd)
+        update, mean, variance = _moved(mean, variance, record, record_sd, False)
         updates.append(update)
     return LearnedValue(mean, variance, len(updates), tuple(updates))
 
 
 def fold(
-    mean: float, variance: float, records: Iterable[tuple[float, float, float]], *, record_sd: float = RECORD_SD
+    mean: float,
+    variance: float,
+    records: Iterable[tuple[float, float, float]],
+    *,
+    record_sd: float = RECORD_SD,
+    in_logs: bool = False,
 ) -> tuple[float, float]:
     """
     A mean [ratio] and variance [ratio²] after many records, without the part of each.
 
     `records` are predicted, measured and what the instrument may be off by [same unit], in order of date; the rule is
-    that of `learn_scale`, to the last digit. Raises OutsideRange if a prediction is not above 0.
+    that of `learn_scale`, to the last digit, of logarithms where it is learned `in_logs`. Raises OutsideRange if a
+    prediction is not above 0.
     """
     for predicted, measured, instrument in records:
-        if predicted <= 0:
-            raise OutsideRange("A prediction of", predicted, 0.01, 1_000_000)
-        observation, sd = measured / predicted, math.hypot(record_sd, instrument / predicted)
+        observation = _observed(predicted, measured, in_logs)
+        sd = math.hypot(record_sd, instrument / predicted)
         weight = variance / (variance + sd**2)
         mean += weight * min(max(observation - mean, -CLIP_SD * sd), CLIP_SD * sd)
         variance *= 1 - weight
     return mean, variance
 
 
-def _moved(mean: float, variance: float, record: Evidence, record_sd: float) -> tuple[Update, float, float]:
+def _observed(predicted: float, measured: float, in_logs: bool) -> float:
+    """What a record says of the scale: so many times the prediction, or the logarithm of that."""
+    if predicted <= 0:
+        raise OutsideRange("A prediction of", predicted, 0.01, 1_000_000)
+    return math.log(measured / predicted) if in_logs else measured / predicted
+
+
+def _moved(
+    mean: float, variance: float, record: Evidence, record_sd: float, in_logs: bool
+) -> tuple[Update, float, float]:
     """What one record does, and the mean and variance after it."""
-    if record.predicted <= 0:
-        raise OutsideRange("A prediction of", record.predicted, 0.01, 1_000_000)
-    observation = record.measured / record.predicted
+    observation = _observed(record.predicted, record.measured, in_logs)
     sd = math.hypot(record_sd, record.instrument / record.predicted)
     residual = min(max(observation - mean, -CLIP_SD * sd), CLIP_SD * sd)
     weight = variance / (variance + sd**2)

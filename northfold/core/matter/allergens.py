@@ -80,6 +80,20 @@ _NO_SUCH = re.compile(
 )
 
 
+@cache
+def _named() -> tuple[tuple[str, str, re.Pattern[str]], ...]:
+    """What words look like that name an allergen, each with its cereal or nut: (allergen, name or "", pattern)."""
+    return tuple(
+        (
+            allergen,
+            "" if name == allergen else name,
+            re.compile(rf"\b(?:{'|'.join(map(re.escape, words))})(?:e?s)?\b", re.IGNORECASE),
+        )
+        for allergen, rows in _words().items()
+        for name, words in rows.items()
+    )
+
+
 def read_in(text: str) -> tuple[tuple[str, str], ...]:
     """
     Allergens that words name where nothing on the shelf does, each with its cereal or nut: (allergen, name or "").
@@ -87,12 +101,7 @@ def read_in(text: str) -> tuple[tuple[str, str], ...]:
     A reading of words, so that nothing is missed: packs come first.
     """
     plain = _NO_SUCH.sub(lambda m: m[1] or m[2] or " ", text)
-    found = []
-    for allergen, rows in _words().items():
-        for name, words in rows.items():
-            if re.search(rf"\b(?:{'|'.join(map(re.escape, words))})(?:e?s)?\b", plain, re.IGNORECASE):
-                found.append((allergen, "" if name == allergen else name))
-    return tuple(found)
+    return tuple((allergen, name) for allergen, name, pattern in _named() if pattern.search(plain))
 
 
 def held_by(layers: Iterable[Layer]) -> tuple[Held, ...]:

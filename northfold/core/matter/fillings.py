@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from northfold.core.data import table
+from northfold.core.matter.ingredients import Ingredient
 
 # The centre of a filling with meat, fish or egg. [°C] Usual guidance; local codes come first.
 SAFE_CORE_C = 75.0
@@ -56,6 +57,17 @@ def is_juicy(said: str) -> bool:
 
 
 _COOKED = re.compile(r"\b(?:cooked|dried|jam|curd|mincemeat)\b", re.IGNORECASE)
+
+
+def risk_of_lines(ingredients: Iterable[Ingredient]) -> Risk | None:
+    """Whether what a filling is made of has to reach a safe heat in its middle: meat, fish or egg; None without."""
+    found = []
+    for each in ingredients:
+        key = "poultry" if each.name == "chicken" else each.role if each.role in ("meat", "fish") else ""
+        key = "egg" if not key and (each.role == "egg" or "egg" in each.allergens) else key
+        if key in _kinds():
+            found.append(Risk(key, _kinds()[key][2]))
+    return min(found, key=lambda risk: risk.keeps_h, default=None)
 
 
 def filling_risk(said: str, ticked: Iterable[str] = ()) -> Risk | None:

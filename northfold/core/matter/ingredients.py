@@ -8,7 +8,7 @@ from importlib import resources
 
 ROLES = (
     "flour", "starch", "nut", "fat", "liquid", "egg", "dairy", "acid", "sugar", "sweetener",
-    "salt", "raising", "flavour", "binder",
+    "salt", "raising", "flavour", "binder", "fruit", "vegetable", "meat", "fish", "grain", "preserve",
 )  # fmt: skip
 
 # The fourteen allergens that food law in much of the world asks to be named.

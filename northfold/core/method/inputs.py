@@ -4,6 +4,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 
 from northfold.core.errors import OutsideRange
+from northfold.core.fill.layers import Layer
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine
 from northfold.core.method.choices.finishes import PartLine
 from northfold.core.method.choices.kitchen import Setting
@@ -21,7 +22,7 @@ class PlanInputs:
 
     `lines` in g as the formula was saved; `items` the pieces wanted; `loss` the share left on bowl and bench;
     `on_hand_g` of the same dough taken from the cold store; `apart` what the recipe has for filling, glaze and finish;
-    `counting` by what its percentages are told;
+    `counting` by what its percentages are told; `layers` what each item is filled and finished with;
     `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
     `now` the time it is planned at and `due_at` when it must be ready, both aware.
     """
@@ -36,6 +37,11 @@ class PlanInputs:
     on_hand_g: float = 0.0
     apart: tuple[PartLine, ...] = ()
     counting: Counting = USUAL_COUNTING
+    layers: tuple[tuple[Layer, ...], ...] = ()
+
+    def layers_of(self, number: int) -> tuple[Layer, ...]:
+        """The layers of an item, counted from 1."""
+        return self.layers[number - 1] if number <= len(self.layers) else ()
 
     @property
     def worked_in(self) -> Setting:

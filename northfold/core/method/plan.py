@@ -1,9 +1,11 @@
 """plan(inputs, edits, learned) → Plan: the one function behind every panel of a make."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
+from northfold.core.bake.kinds import PART
 from northfold.core.errors import CoreError
+from northfold.core.fill.layers import Filled, NotLaid
 from northfold.core.fold.lamination import Lamination
 from northfold.core.formula.eggs import EggRule
 from northfold.core.formula.families import Fit
@@ -17,7 +19,7 @@ from northfold.core.matter.allergens import Held, held_by, said
 from northfold.core.matter.fats import Band, fat_blend
 from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import Edit, EditReader, UnusedEdit
+from northfold.core.method.choices.edits import Edit, EditReader, Take, UnusedEdit, kept_under, of_item
 from northfold.core.method.choices.finishes import Finishes, finishes, used_finishes
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.learned import Asking, KeptByWhatItAsks, Learned
@@ -26,8 +28,9 @@ from northfold.core.method.passes.make_up import MadeUp, make_up
 from northfold.core.method.passes.read_dough import DoughRead, how_laminated, lines_of, read_dough
 from northfold.core.method.passes.scale import NOTHING, Scaled, loads_of, scale
 from northfold.core.method.passes.work import Given, Worked, not_worked, worked
-from northfold.core.method.reckon.baking import PART, Bake
+from northfold.core.method.reckon.baking import Bake
 from northfold.core.method.reckon.contents import layers_of, risk_of
+from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB, Mixing, implied_friction_k, plan_mixing
 from northfold.core.method.reckon.texture import read_out_of
@@ -82,6 +85,52 @@ class Plan:
     is_laminated: bool = False
     held: tuple[Held, ...] = ()
     risk: Risk | None = None
+    bakes: tuple[Bake, ...] = ()
+    product: int = 0
+    filled: tuple[Filled | None, ...] = ()
+
+    @property
+    def products(self) -> tuple["Plan", ...]:
+        """The plan of each product by itself, where several are made of one dough; else the plan alone."""
+        if self.route is None or not self.route.ways:
+            return (self,)
+        return tuple(self.of_item(way.number) for way in self.route.ways)
+
+    def of_item(self, number: int) -> "Plan":
+        """The plan as one product goes through it, counted from 1: its pieces, its steps, its trace, its bake."""
+        if self.route is None or not self.route.ways:
+            return self
+        only = slice(number - 1, number)
+        return replace(
+            self,
+            inputs=replace(self.inputs, items=self.inputs.items[only], layers=self.inputs.layers[only]),
+            filled=self.filled[only],
+            pieces=self.pieces[only],
+            route=self.route.of(number),
+            bake=self.bakes[number - 1],
+            bakes=(),
+            edits=of_item(self.edits, number),
+            product=number,
+        )
+
+    @property
+    def leading(self) -> "Plan":
+        """The plan of the product with the heaviest piece, which everything goes by that goes by one."""
+        return self.of_item(self.pieces.index(lead_piece(self.pieces)) + 1) if self.pieces else self
+
+    def at(self, step_key: str) -> tuple["Plan", str]:
+        """The plan of the product that a step is of, and the step's key there."""
+        number = step_keys.product_of(step_key)
+        known = self.route is not None and number <= len(self.route.ways)
+        return (self.of_item(number), step_keys.plain(step_key)) if known else (self, step_key)
+
+    def key_of(self, step_key: str, field: str) -> str:
+        """The key of the step under which this product's edit of a field is kept."""
+        return kept_under(step_key, field, self.product)
+
+    def own(self, takes: Take) -> Take:
+        """Edits as they are kept for this product."""
+        return tuple((self.key_of(step, field), field, value) for step, field, value in takes)
 
     @property
     def lines(self) -> tuple[DoughLine, ...]:
@@ -258,6 +307,7 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         mixing=found.mixing,
         route=work.route if work else None,
         bake=work.bake if work else None,
+        bakes=work.bakes if work else (),
         clock=None,
         unused_edits=reader.unused(),
         problems=_problems(dough, found),
@@ -269,8 +319,9 @@ def _reckon_anew(inputs: PlanInputs, edits: tuple[Edit, ...], learned: Asking) -
         no_route=kind.why if isinstance(kind, NoRoute) else "",
         fold=found.folding.lamination if found.folding else None,
         is_laminated=kind is not None and kind.is_laminated,
-        held=_held(inputs, kind, put_on, reader),
-        risk=risk_of(inputs.apart, inputs.items),
+        held=_held(inputs, found.made.kinds if found.made else (), put_on, reader),
+        risk=risk_of(inputs.apart, found.made.items if found.made else inputs.items, inputs.layers),
+        filled=found.made.filled if found.made else (),
     )
 
 
@@ -291,25 +342,26 @@ def _make(inputs: PlanInputs, dough: DoughRead, put_on: Finishes, reader: EditRe
     try:
         made = make_up(inputs, dough, reader, learned)
         if isinstance(made.kind, RouteKind):
-            held = _held(inputs, made.kind, put_on, reader)
+            held = _held(inputs, made.kinds, put_on, reader)
             scales = tuple(learned.shrink_scale(dough.likeness, item.tin.key) for item in made.items)
-            risk = risk_of(inputs.apart, inputs.items)
+            risk = risk_of(inputs.apart, made.items, inputs.layers)
             words = (said(held),) if held else ()
-            work = worked(Given(inputs, dough, made, reader, put_on, risk, words, scales))
+            work = worked(Given(inputs, dough, made, reader, put_on, risk, words, scales, learned))
         else:
             work = not_worked(inputs, dough, made, reader, learned)
         return Made(made, work, scale(inputs, dough.lines, work.pieces, made.setting, reader))
     except CoreError as error:
-        return Made(problem=Problem("size", error.code, str(error)))
+        stage = "fill" if isinstance(error, NotLaid) else "size"
+        return Made(problem=Problem(stage, error.code, str(error)))
 
 
-def _held(
-    inputs: PlanInputs, kind: RouteKind | NoRoute | None, put_on: Finishes, reader: EditReader
-) -> tuple[Held, ...]:
+def _held(inputs: PlanInputs, kinds: Sequence[RouteKind], put_on: Finishes, reader: EditReader) -> tuple[Held, ...]:
     """What the whole make holds: dough, fillings, and what its steps put on."""
-    layers = layers_of(inputs.lines, inputs.apart, inputs.items)
-    if isinstance(kind, RouteKind):
-        used = used_finishes(kind.steps, part_baked=reader.word(step_keys.BAKE_OFF, "until") == PART)
+    layers = layers_of(inputs.lines, inputs.apart, inputs.items, inputs.layers)
+    if kinds:
+        baked = (reader.of_item(number) for number in range(1, len(kinds) + 1))
+        part_baked = any(each.word(step_keys.BAKE_OFF, "until") == PART for each in baked)
+        used = used_finishes([step for kind in kinds for step in kind.steps], part_baked=part_baked)
         layers = [*layers, *put_on.layers(used)]
     return held_by(layers)
 

@@ -1,9 +1,26 @@
 """How figures stand in the sentences of a plan: no false digits."""
 
 import math
+from collections.abc import Sequence
 
 # Keeps a number and its unit on one line.
 NBSP = "\u00a0"
+
+
+def named(things: Sequence[str]) -> str:
+    """Several things in one sentence: "flour, butter and salt"."""
+    *most, last = things or [""]
+    return f"{', '.join(most)} and {last}" if most else last
+
+
+def weigh_digits(grams: float) -> int:
+    """To how many digits a weight is weighed: whole grams, one digit under 10 g where it needs one. [g]"""
+    return 1 if abs(grams) < 10 and round(grams, 1) != round(grams) else 0
+
+
+def weighed(grams: float) -> str:
+    """A weight as it is weighed, with its unit. [g]"""
+    return f"{grams:,.{weigh_digits(grams)}f} g"
 
 
 def degrees(value_c: float) -> str:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from northfold.core.errors import CoreError, OutsideRange, TinShapeError
+from northfold.core.shape import lattice
 from northfold.core.shape.cutting import WEB_MM, WEB_RANGE_MM, Cut, rollings
 from northfold.core.shape.outlines import RECTANGLE, ROLLED_TO, circumference_mm, outline_area_mm2
 from northfold.core.shape.tins import (
@@ -30,13 +31,16 @@ OFFCUTS = {
     TWICE: "rolled again, twice",
 }
 REROLLS = {APART: 0, REROLLED: 1, TWICE: 2}
-OPEN, LID, STRIP, PRESSED = "open", "lid", "strip", "pressed"
+OPEN, LID, LATTICE, STRIP, PRESSED = "open", "lid", "lattice", "strip", "pressed"
 COVERS = {
     OPEN: "base only",
     LID: "base and lid",
+    LATTICE: "base and lattice",
     STRIP: "base and strip",
     PRESSED: "pressed in",
 }
+# What lies over a filling.
+TOPPED = (LID, LATTICE)
 USUAL, EACH, SHEET = "", "each", "sheet"
 ROLLING = {
     USUAL: "as usual for it",
@@ -56,6 +60,8 @@ EDGE_MM, STRIP_OVERLAP_MM = 25.0, 10.0
 SHEET_MM = (600.0, 1200.0)
 # Dried pulses as weights, to the rim and close to the wall. [g/ml] North Fold reference table.
 PULSES_G_ML = 0.80
+# What a filling weighs unless it is said. [g/ml] Assumption: between a custard and fruit.
+FILLING_G_ML = 1.0
 # A tartlet is worked faster [mm, longest side], and from so many on they are cut from one sheet. Assumptions.
 SMALL_MM, SHEETED_FROM = 130.0, 6
 
@@ -65,10 +71,11 @@ class Item:
     """
     Some pieces of one kind: the tin or shape, how many, how thick, how cut. [mm]
 
-    `cover` says what else is made of dough: a lid over a heap of `heap_mm` with `edge_mm` to seal, a strip for the
-    wall. `filling_g` of each, 0 for what it holds. `rolling` is whether each piece is rolled by itself or cut from a
-    sheet, with `web_mm` between pieces. `slices` of one piece, 0 for none. `filling` is what its maker calls it, with
-    the allergens ticked for it.
+    `cover` says what else is made of dough: a lid or a lattice over a heap of `heap_mm` with `edge_mm` to seal, its
+    strips so wide, `strip_mm`, and `gap_mm` apart; a strip for the wall. `filling_g` of each, 0 for what it holds.
+    `rolling` is whether each piece is rolled by itself or cut from a sheet, with `web_mm` between pieces.
+    `slices` of one piece, 0 for none. `filling` is what its maker calls it, with the allergens ticked for it;
+    it weighs `filling_g_ml` as it lies in a tin. [g/ml] Of one that `is_layered` nothing but that bakes in it.
     """
 
     tin: Tin
@@ -87,6 +94,10 @@ class Item:
     web_mm: float = WEB_MM
     filling: str = ""
     filling_allergens: tuple[str, ...] = ()
+    strip_mm: float = lattice.STRIP_MM
+    gap_mm: float = lattice.GAP_MM
+    filling_g_ml: float = FILLING_G_ML
+    is_layered: bool = False
 
     @property
     def is_from_sheet(self) -> bool:
@@ -103,7 +114,7 @@ class Item:
 
     @property
     def has_lid(self) -> bool:
-        return self.cover == LID or self.tin.of_kind.lid
+        return self.cover in TOPPED or self.tin.of_kind.lid
 
     @property
     def is_lined_case(self) -> bool:
@@ -118,7 +129,7 @@ class Item:
 @dataclass(frozen=True)
 class Part:
     """
-    One part of a piece: base, lid or strip; its blank and what it is rolled to [mm], dough of each [g].
+    One part of a piece: base, lid, lattice or strip; its blank and what it is rolled to [mm], dough of each [g].
 
     `need_g` is what this part takes for all pieces of the item. Of parts rolled one by one the first is divided at
     `first_g` and each further one at `each_g`, less where it takes up the offcuts of the one before. `cut` tells the
@@ -199,7 +210,7 @@ def check_item(item: Item) -> None:
         If more filling is asked for than a tin and its heap hold.
     """
     check_tin(item.tin)
-    if item.cover in (STRIP, PRESSED) and not item.tin.is_vessel:
+    if item.cover in (STRIP, PRESSED, LATTICE) and not item.tin.is_vessel:
         raise TinShapeError(f"{item.tin.of_kind.name.capitalize()} has no walls: it takes a base, or a base and a lid.")
     for what, value, (low, high), unit in (
         ("A count of", item.count, COUNT, "pieces"),
@@ -211,6 +222,8 @@ def check_item(item: Item) -> None:
         ("A filling of", item.filling_g, FILLING_G, "g"),
         ("Slices:", item.slices, SLICES, ""),
         ("A web of", item.web_mm, WEB_RANGE_MM, "mm"),
+        ("A strip of", item.strip_mm, lattice.STRIP_RANGE_MM, "mm"),
+        ("A gap of", item.gap_mm, lattice.GAP_RANGE_MM, "mm"),
     ):
         if not low <= value <= high:
             raise OutsideRange(what, value, low, high, unit)
@@ -225,7 +238,7 @@ def starts_from(tin: Tin, cover: str = "") -> dict[str, Any]:
     """
     kind = tin.of_kind
     cover = cover or OPEN
-    lidded = cover == LID and kind.vessel
+    lidded = cover in TOPPED and kind.vessel
     return {
         "cover": cover,
         "thickness_mm": kind.thickness_mm,
@@ -258,14 +271,14 @@ class Overfilled(CoreError):
 
 def _check_filling(item: Item) -> None:
     """Never more than tin and heap hold; Overfilled beyond."""
-    holds_g = holds_ml(item) * FILLING_G_ML
+    holds_g = holds_ml(item) * item.filling_g_ml
     if not holds_g or item.filling_g <= holds_g * (1 + MEASURED_TO) + 0.5:
         return
     heap = None
     if item.has_lid:
         heap = next(
             (h for h in range(math.ceil(item.heap_mm), int(HEAP_MM[1]) + 1)
-             if holds_ml(replace(item, heap_mm=float(h))) * FILLING_G_ML >= item.filling_g),
+             if holds_ml(replace(item, heap_mm=float(h))) * item.filling_g_ml >= item.filling_g),
             None,
         )  # fmt: skip
     raise Overfilled(item, holds_g, heap)
@@ -426,6 +439,8 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
     parts = _parts(dough, blank, rim)
     trimmed_g = dough.grams(outline_area_mm2(kind.outline, developed))
     kept_g = [part.blank_g for part in parts]
+    if item.cover == LATTICE:
+        kept_g[1] = dough.grams(sum(item.strip_mm * length for length in strip_lengths_mm(item)))
     if tin.is_vessel and item.cover == OPEN and item.trimming == FLUSH and proud[0] < blank[0]:
         # Trimmed before the bake: what hangs over is an offcut too.
         kept_g = [dough.grams(outline_area_mm2(kind.outline, proud))]
@@ -478,12 +493,28 @@ def _parts(dough: _Dough, blank: tuple[float, ...], rim: tuple[float, ...]) -> t
         strip = (circumference_mm(outline, tops) + STRIP_OVERLAP_MM, wall + max(item.overhang_mm, max(rim)))
         return dough.part("base", outline, bases), dough.part("strip", RECTANGLE, strip)
     base = dough.part("base", outline, blank)
+    if item.cover == LATTICE:
+        lengths = strip_lengths_mm(item)
+        return base, dough.part("lattice", RECTANGLE, (max(lengths), len(lengths) * item.strip_mm))
     if item.has_lid:
         edge = item.edge_mm if tin.is_vessel else 0.0
         over = tops if tin.is_vessel else blank
         lid = tuple(cap_arc_mm(top, item.heap_mm) + 2 * edge for top in over)
         return base, dough.part("lid", outline, lid)
     return (base,)
+
+
+def lattice_of(item: Item) -> lattice.Lattice:
+    """The strips over an item's tin."""
+    tops = tuple(top for top, _ in item.tin.axes())
+    return lattice.lattice(item.tin.of_kind.outline, tops, item.strip_mm, item.gap_mm)
+
+
+def strip_lengths_mm(item: Item) -> tuple[float, ...]:
+    """How long each strip of a lattice is cut: over the heap, lower towards the rim, and an edge at both ends. [mm]"""
+    widest = max(top for top, _ in item.tin.axes())
+    heaps = ((each.span_mm, item.heap_mm * (each.span_mm / widest) ** 2) for each in lattice_of(item).strips)
+    return tuple(cap_arc_mm(span, heap) + 2 * item.edge_mm for span, heap in heaps)
 
 
 def disc_diameter_mm(grams: float, thickness_mm: float, density_kg_m3: float) -> float:
@@ -520,8 +551,6 @@ def weights_g(piece: Piece) -> float:
 
 # A liner stands so much above the rim on each side, to be lifted by. [mm] Assumption.
 LINER_ABOVE_MM = 30.0
-# What a filling weighs unless it is said. [g/ml] Assumption: between a custard and fruit.
-FILLING_G_ML = 1.0
 
 
 def liner_mm(piece: Piece) -> tuple[float, ...]:
@@ -549,7 +578,7 @@ def holds_ml(item: Item) -> float:
 
 def filling_of(item: Item) -> float:
     """What fills one piece: as said, else what its tin holds; 0 where neither is known. [g]"""
-    return item.filling_g or holds_ml(item) * FILLING_G_ML
+    return item.filling_g if item.is_layered else item.filling_g or holds_ml(item) * item.filling_g_ml
 
 
 @dataclass(frozen=True)
@@ -570,6 +599,6 @@ class Portion:
         return (self.crust_g + self.filling_g) / self.slices if self.slices else 0.0
 
 
-def portion(piece: Piece) -> Portion:
-    """Crust to filling of one piece, raw [g]; the filling as said, else what it holds at 1.0 g/ml."""
-    return Portion(piece.net_g, filling_of(piece.item), piece.item.slices)
+def portion(piece: Piece, layers_g: float | None = None) -> Portion:
+    """Crust to filling of one piece, raw [g]; its layers, else the filling as said or what it holds at 1.0 g/ml."""
+    return Portion(piece.net_g, filling_of(piece.item) if layers_g is None else layers_g, piece.item.slices)

@@ -4,8 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import islice
 
-from northfold.core.shape.blanks import AFTER, FLUSH, STRIP, TUCKED, Piece
+from northfold.core.shape.blanks import AFTER, FLUSH, LATTICE, STRIP, TUCKED, Item, Piece, lattice_of
 from northfold.core.shape.cutting import Cut, Layout
+from northfold.core.shape.lattice import Strip
 from northfold.core.shape.outlines import ROLLED_TO, TRIANGLE
 
 Point = tuple[float, float]
@@ -30,6 +31,7 @@ class Section:
     hang_px: float
     proud_mm: float
     lid: tuple[Point, ...] = ()
+    strips: tuple[tuple[Point, ...], ...] = ()
 
     @property
     def middle(self) -> float:
@@ -42,8 +44,9 @@ class Section:
 
     @property
     def dim_top_y(self) -> float:
-        """Where the top's measure stands, over the rim."""
-        return self.top[0][1] - 16
+        """Where the top's measure stands, over the rim and what lies over it."""
+        over = (point for outline in (self.lid, *self.strips) for point in outline)
+        return min([self.top[0][1] - 16, *(y - 8 for _, y in over)])
 
     @property
     def wall_label_x(self) -> float:
@@ -182,7 +185,8 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
         hang_mm=hang,
         hang_px=out,
         proud_mm=proud,
-        lid=_lid(middle, rim, half_top + out, heap * scale, dough) if item.has_lid else (),
+        lid=_lid(middle, rim, half_top + out, heap * scale, dough) if item.has_lid and item.cover != LATTICE else (),
+        strips=_strips(item, middle, rim, half_top + out, heap * scale, dough, scale) if item.cover == LATTICE else (),
     )
 
 
@@ -191,6 +195,68 @@ def _lid(middle: float, rim: float, half: float, heap: float, dough: float) -> t
     steps = [n / 20 for n in range(-20, 21)]
     under = [(middle + half * t, rim - heap * (1 - t * t) - dough) for t in steps]
     return (*under, *((x, y - dough) for x, y in under[::-1]))
+
+
+def _strips(
+    item: Item, middle: float, rim: float, half: float, heap: float, dough: float, scale: float
+) -> tuple[tuple[Point, ...], ...]:
+    """The strips of a lattice that lie across the section: pieces of the lid's arc. [px]"""
+    found = []
+    for strip in lattice_of(item).across:
+        ends = [(strip.off_mm + side * item.strip_mm / 2) * scale for side in (-1, 1)]
+        steps = [ends[0] + (ends[1] - ends[0]) * n / 4 for n in range(5)]
+        under = [(middle + x, rim - heap * max(0.0, 1 - (x / half) ** 2) - dough) for x in steps]
+        found.append((*under, *((x, y - dough) for x, y in under[::-1])))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class LatticePicture:
+    """A woven lattice over its tin from above: the opening, the strips along and across it. [px]"""
+
+    width: float
+    height: float
+    rim: Ring
+    along: tuple[tuple[Point, ...], ...]
+    across: tuple[tuple[Point, ...], ...]
+
+
+def lattice_from_above(piece: Piece, *, width: float = 330.0, most_height: float = 220.0) -> LatticePicture:
+    """
+    The strips of a lattice over their tin.
+
+    Parameters
+    ----------
+    piece : Piece
+        With a lattice. [mm]
+    width, most_height : float
+        Sheet to draw on, as high as the tin needs but no higher. [px]
+
+    Returns
+    -------
+    LatticePicture
+        To scale; each strip as long as its opening and its ends on the rim.
+    """
+    item, tin = piece.item, piece.item.tin
+    tops = tuple(top for top, _ in tin.axes())
+    long, short = tops[0] + 2 * item.edge_mm, tops[-1] + 2 * item.edge_mm
+    scale = min((width - 8) / long, (most_height - 8) / short)
+    height = short * scale + 8
+    x, y = width / 2, height / 2
+    rim = Ring("rim", tin.of_kind.outline, x, y, tops[0] / 2 * scale, tops[-1] / 2 * scale, tops)
+    half, woven = item.strip_mm / 2 * scale, lattice_of(item)
+
+    def along(strip: Strip) -> tuple[Point, ...]:
+        reach, off = (strip.span_mm / 2 + item.edge_mm) * scale, strip.off_mm * scale
+        sides = ((-reach, off - half), (reach, off - half), (reach, off + half), (-reach, off + half))
+        return tuple((x + a, y + b) for a, b in sides)
+
+    def across(strip: Strip) -> tuple[Point, ...]:
+        reach, off = (strip.span_mm / 2 + item.edge_mm) * scale, strip.off_mm * scale
+        sides = ((off - half, -reach), (off + half, -reach), (off + half, reach), (off - half, reach))
+        return tuple((x + a, y + b) for a, b in sides)
+
+    return LatticePicture(width, height, rim, tuple(map(along, woven.along)), tuple(map(across, woven.across)))
 
 
 def blank_from_above(piece: Piece, *, width: float = 330.0, most_height: float = 250.0) -> BlankPicture:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from django import template
 
+from northfold.core.fill.pictures import Stretch
 from northfold.core.formula.method_text import DEPTH, HEAT, MINUTES, RATIO, THICKNESS, TURNS, YIELD, Fact
 from northfold.core.method.words import degrees, duration
 
@@ -32,6 +33,18 @@ def _words(fact: Fact) -> str:
 def told(facts: Sequence[Fact]) -> str:
     """What a line tells of the method: oven 190 °C, 18 min."""
     return ", ".join(_words(fact) for fact in facts)
+
+
+@register.filter
+def keeping(hours: float) -> str:
+    """How long something keeps: hours up to three days, then days."""
+    return f"{hours:.0f} h" if hours <= 72 else f"{hours / 24:.0f} days"
+
+
+@register.filter
+def has_room(stretch: Stretch, letters_px: float) -> bool:
+    """Whether the name of a stretch of a strip has room in it."""
+    return stretch.holds(letters_px)
 
 
 @register.filter

@@ -19,6 +19,7 @@ from northfold.core.method import Plan
 from northfold.core.method.advice.cold_answers import answers
 from northfold.core.method.advice.hot_kitchen import not_today
 from northfold.core.method.advice.place_readings import REST
+from northfold.core.method.advice.products import products
 from northfold.core.method.advice.rolled_dough import RolledDough, rolled_dough_of
 from northfold.core.method.advice.sooner import WANTED_MIN, WANTED_RANGE_MIN, ways_there
 from northfold.core.method.choices import step_keys
@@ -30,14 +31,13 @@ from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Evidence
 from northfold.makes import services
 from northfold.makes.forms import ReadingForm, RoomForm
-from northfold.makes.pages import make_or_404
+from northfold.makes.pages import figures_shown, make_or_404
 from northfold.makes.queries import MakeThread, Surroundings, thread_of
 from northfold.makes.stages.fields import Field, Fields
-from northfold.makes.stages.page import answer, shows
+from northfold.makes.stages.page import answer, of_product, shows
 from northfold.web.clock import NoSuchTime, next_time
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
 from northfold.web.permissions import needs
-from northfold.web.pleat import figures
 from northfold.web.requests import SignedIn
 from northfold.web.templatetags.figures import half_degrees
 
@@ -147,7 +147,8 @@ def takes_of(rolled: RolledDough, wanted_min: float) -> dict[str, Take]:
     """All choices that the page offers, by a stable word."""
     found = {f"way.{way.key}": way.takes for way in ways_there(rolled, wanted_min).sooner}
     found |= {f"today.{each.key}": each.takes for each in not_today(rolled) if each.takes}
-    return found | {f"change.{change.key}": change.takes for change in answers(rolled.plan).changes}
+    found |= {f"change.{change.key}": change.takes for change in answers(rolled.plan).changes}
+    return {key: rolled.plan.own(takes) for key, takes in found.items()}
 
 
 def trace_fields(thread: MakeThread, fields: Fields) -> list[tuple[Step, list[Field]]]:
@@ -183,8 +184,9 @@ def answers_context(request: SignedIn, thread: MakeThread) -> dict[str, Any]:
 def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     """The crumb, the dough's trace with what moves it, and the place that it rests in."""
     plan, route = thread.plan, thread.plan.route
-    # What is said of the mix stands beside the crumb; on the trace only the rest.
-    remarks = [remark for remark in route.remarks if remark.step_key != step_keys.MIX] if route else []
+    # What is said of the mix stands beside the crumb, of the bake under Bake; on the trace only the rest.
+    elsewhere = (step_keys.MIX, step_keys.BAKE_)
+    remarks = [remark for remark in route.remarks if not remark.step_key.startswith(elsewhere)] if route else []
     rolled = rolled_dough_of(plan)
     blend = fat_blend((line.ingredient, line.grams) for line in plan.inputs.lines)
     picture = None
@@ -215,6 +217,7 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
 def answered(request: SignedIn, pk: int) -> HttpResponse:
     """What is asked of the cold, after a number has changed: drawn by itself, so that nothing else waits for it."""
     thread = thread_of(make_or_404(pk), request.user)
+    thread = of_product(request, thread, products(thread.plan))
     shown = {"make": thread.make, "plan": thread.plan, "can_edit": thread.make.is_planned, "oob": True}
     return render(request, "makes/_cold_answers.html", {**shown, **answers_context(request, thread)})
 
@@ -225,7 +228,8 @@ def take(request: SignedIn, pk: int) -> HttpResponse:
     """Choose one of the ways or changes that Cold offers: its edits together, or none."""
     make, around = make_or_404(pk), Surroundings.today()
     thread = thread_of(make, request.user, around)
-    before, rolled = figures(thread), rolled_dough_of(thread.plan)
+    thread = of_product(request, thread, products(thread.plan))
+    before, rolled = figures_shown(request.user, make, around), rolled_dough_of(thread.plan)
     wanted = read_wanted(wanted_of(request), thread.plan)
     takes = takes_of(rolled, wanted.minutes).get(request.POST.get("take", "")) if rolled else None
     try:
@@ -244,7 +248,7 @@ def reading(request: SignedIn, pk: int) -> HttpResponse:
     """Two thermometer readings of the resting dough: they teach its place."""
     make = make_or_404(pk)
     thread = thread_of(make, request.user)
-    before = figures(thread)
+    before = figures_shown(request.user, make)
     form: ReadingForm | None = ReadingForm(request.POST)
     if form and form.is_valid():
         try:
@@ -261,7 +265,7 @@ def reading(request: SignedIn, pk: int) -> HttpResponse:
 def room(request: SignedIn, pk: int) -> HttpResponse:
     """Let this make be worked in a room of its own temperature."""
     make = make_or_404(pk)
-    before = figures(thread_of(make, request.user))
+    before = figures_shown(request.user, make)
     form = RoomForm(request.POST)
     try:
         if form.is_valid():

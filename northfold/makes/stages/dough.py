@@ -1,5 +1,6 @@
 """The Dough stage of a make: the formula's draft edited from inside it."""
 
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
@@ -12,14 +13,12 @@ from northfold.core.errors import CoreError
 from northfold.dough import services as dough_services
 from northfold.dough.models import Draft, FormulaVersion
 from northfold.dough.queries import beside, desk_of
-from northfold.dough.services import StaleEdit
-from northfold.dough.views import answer_edit, apply_edit, desk_context, desk_page, go_to, stale_page
+from northfold.dough.views import answer_edit, answer_keep, desk_context
 from northfold.makes import services
 from northfold.makes.models import Make
-from northfold.makes.pages import make_or_404, strip
+from northfold.makes.pages import figures_shown, make_or_404, strip
 from northfold.makes.queries import thread_of
 from northfold.web.permissions import needs
-from northfold.web.pleat import figures
 from northfold.web.requests import SignedIn
 
 
@@ -36,7 +35,7 @@ def _dough_context(request: SignedIn, make: Make, draft: Draft, before: dict[str
     thread = thread_of(make, request.user, draft=draft)
     return {
         **desk_context(draft, desk=thread.desk),
-        **strip(thread, "dough", before),
+        **strip(request.user, thread, "dough", before),
         **_dough_urls(make),
         "formula": make.formula_version.formula,
         "page": "makes/dough.html",
@@ -59,14 +58,14 @@ def dough(request: SignedIn, pk: int) -> HttpResponse:
     desk = thread.desk or desk_of(version.payload, version)
     context = {"formula": version.formula, "version": version, "desk": desk, "read_only": True}
     context |= {"newest_n": newest.n, **beside(desk)}
-    return render(request, "makes/dough.html", {**context, **strip(thread, "dough")})
+    return render(request, "makes/dough.html", {**context, **strip(request.user, thread, "dough")})
 
 
 @require_POST
 @needs("edit_formulas")
 def dough_edit(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk)
-    before = figures(thread_of(make, request.user))
+    before = figures_shown(request.user, make)
     return answer_edit(
         request,
         make.formula_version.formula,
@@ -80,18 +79,14 @@ def dough_edit(request: SignedIn, pk: int) -> HttpResponse:
 @needs("edit_formulas")
 def dough_save(request: SignedIn, pk: int) -> HttpResponse:
     make, back = make_or_404(pk), reverse("makes:dough", args=[pk])
+
+    def keep(edit_no: int) -> tuple[str, str]:
+        version = services.save_dough(request.user, make, edit_no)
+        return f"Saved as version {version.n}; this make is of it.", back
+
     formula = make.formula_version.formula
-    try:
-        draft, _ = apply_edit(request, formula)
-        version = services.save_dough(request.user, make, draft.edit_no)
-    except StaleEdit as error:
-        return stale_page(request, error, _dough_urls(make), back)
-    except CoreError as error:
-        draft = dough_services.open_draft(request.user, formula)
-        context = {**_dough_context(request, make, draft), "save_error": str(error)}
-        return desk_page(request, context, status=422)
-    messages.success(request, f"Saved as version {version.n}; this make is of it.")
-    return go_to(request, back)
+    context_of = partial(_dough_context, request, make)
+    return answer_keep(request, formula, _dough_urls(make), back, context_of, keep)
 
 
 @require_POST

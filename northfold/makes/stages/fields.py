@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field, replace
 
+from northfold.core.bake.kinds import bake_kinds
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
 from northfold.core.method.advice.plan_says import plan_says
@@ -11,6 +12,7 @@ from northfold.core.method.choices.fields import field_of, options
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import finishes_of
+from northfold.core.method.reckon.baking import Bake
 from northfold.core.method.reckon.cold_form import DISC
 from northfold.core.method.reckon.mixing import CRUMB, NO_CRUMB, TOGETHER
 from northfold.core.method.route.order import may_follow, name_of
@@ -46,7 +48,7 @@ class Field:
 
     @property
     def id(self) -> str:
-        return f"{self.step_key}-{self.name}".replace(".", "-")
+        return f"{self.step_key}-{self.name}".replace(".", "-").replace(step_keys.OF_ITEM, "-")
 
 
 class Fields:
@@ -57,6 +59,7 @@ class Fields:
         # Whether what was refused stands in its field; one that the page does not show is told elsewhere.
         self.is_told = refused is None
         self.own = {(edit.step_key, edit.field): edit for edit in plan.edits}
+        self._products: dict[int, Fields] = {}
 
     def make(
         self,
@@ -71,11 +74,11 @@ class Fields:
         """A field by its row, under another label and with other choices where they are said."""
         kind = field_of(step_key, name)
         assert kind is not None, (step_key, name)
-        error = ""
-        if self.refused and (self.refused.step_key, self.refused.field) == (step_key, name):
+        error, kept_at = "", self.plan.key_of(step_key, name)
+        if self.refused and (self.refused.step_key, self.refused.field) == (kept_at, name):
             value, error, self.is_told = self.refused.value, self.refused.error, True
         return Field(
-            step_key,
+            kept_at,
             name,
             label or kind.label,
             value,
@@ -91,6 +94,17 @@ class Fields:
         """A field with the maker's own value, or else the usual."""
         edit = self.own.get((step_key, name))
         return self.make(step_key, name, edit.value if edit else usual)
+
+    def of(self, step: Step) -> tuple["Fields", Step]:
+        """The fields of the product that a step is of, and the step as it is there."""
+        if step.item < 1 or self.plan.product:
+            return self, step
+        own = self._products.get(step.item)
+        if own is None:
+            own = self._products[step.item] = Fields(self.plan.of_item(step.item), self.refused)
+        route = own.plan.route
+        plain = step_keys.plain(step.key)
+        return own, next(each for each in route.steps if each.key == plain) if route else step
 
     def question(self, key: str) -> Field:
         """The menu of a question on which makers differ."""
@@ -112,7 +126,9 @@ class Fields:
         return self.make(question.step, question.field, chosen, choices=names)
 
     def questions_of(self, step: Step) -> list[Field]:
-        """What makers differ on at a step, as menus."""
+        """What makers differ on at a step, as menus; of several products once for all."""
+        if step.item > 1:
+            return []
         if step.key == step_keys.LINE:
             return [self.trimming()]
         return [self.question(key) for key in self.asked if questions()[key].step == step.key]
@@ -144,6 +160,9 @@ class Fields:
         raised["rolled_on"] = bool(kind and kind.rolls)
         shown = {step.key for step in plan.route.steps} if plan.route else set()
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
+        raised["freeze"] = bool(kind and step_keys.FREEZE in kind.steps)
+        raised["base"] = bool(kind and step_keys.BAKE_BASE in kind.steps)
+        raised["heat"] = bool(plan.bake and bake_kinds()[plan.bake.kind].is_filled)
         asked_at = (("rim", step_keys.RIM), ("weights_off", step_keys.WEIGHTS), ("lock_in", step_keys.LOCK))
         raised |= {question: key in shown for question, key in asked_at}
         # Of a laminated dough it is asked under Fold, of another it is the way to have it folded.
@@ -161,12 +180,15 @@ class Fields:
 
     def of_step(self, step: Step) -> list[Field]:
         """What of a step can be overridden."""
-        marks = {edited.field: edited for edited in step.edits}
+        fields, step = self.of(step)
+        if fields is not self:
+            return self._told(fields, fields.of_step(step))
+        marks, bake = {edited.field: edited for edited in step.edits}, self.plan.bake
         found = []
         found += self.put_on(step.key)
         # A wait that its maker has set to nothing keeps its field, so that it can be set again.
         if step.is_wait or (step.key, "minutes") in self.own:
-            found.append(self.make(step.key, "minutes", f"{step.wait_min:g}", edited=marks.get("minutes")))
+            found.append(self.make(step.key, "minutes", f"{step.least_min:g}", edited=marks.get("minutes")))
         kind = kind_of(step.key)
         if kind is None or kind.placed:
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
@@ -175,6 +197,8 @@ class Fields:
             found.append(self.make(step.key, "place", step.place_key, choices=places, edited=marks.get("place")))
         if kind and kind.optional:
             found.append(self.skip(step.key, ""))
+        if step.key.startswith(step_keys.FILL_):
+            found += self.case_filling(bake) if step.key == step_keys.FILL_CASE and bake else self.filling(step)
         form = self.form
         if step.key == step_keys.SHAPE:
             found += [self.make(step.key, "form", form), self.own_or(step.key, "parts", "1")]
@@ -183,12 +207,41 @@ class Fields:
             found.append(replace(thick, edited=marks.get("thickness_mm")))
         return found
 
+    def case_filling(self, bake: Bake) -> list[Field]:
+        """What a part-baked case is filled with today, how warm, and the oven for that."""
+        key = step_keys.FILL_CASE
+        inside = bake.second.asked.inside.key if bake.second and bake.second.asked and bake.second.asked.inside else ""
+        menu = self.make(key, "inside", inside)
+        found = [replace(menu, choices={"": "none today, it is kept", **menu.choices})]
+        if bake.second is not None:
+            found.append(self.make(key, "inside_c", f"{round(bake.second.put_in_c):g}"))
+            found.append(self.make(step_keys.BAKE_FILLED, "oven_c", f"{bake.second.oven_c:g}"))
+        return found
+
+    def filling(self, step: Step) -> list[Field]:
+        """What a filling is for the oven, and how warm it goes in."""
+        bake = self.plan.bake
+        if bake is None or bake.asked is None or bake.asked.inside is None:
+            return []
+        return [
+            self.make(step.key, "inside", bake.asked.inside.key),
+            self.make(step.key, "inside_c", f"{round(bake.put_in_c):g}"),
+        ]
+
+    def _told(self, fields: "Fields", found: list[Field]) -> list[Field]:
+        """Fields of one product; what was refused and stands in one of them is told."""
+        self.is_told = self.is_told or fields.is_told
+        return found
+
     def is_refused(self, step: Step) -> bool:
         """Whether something of a step that was sent could not be taken."""
         return self.refused is not None and self.refused.step_key == step.key
 
     def own_hand(self, step: Step) -> list[Field]:
         """What of any step can be made the maker's own: its hands-on minutes, its place in the order, a note."""
+        fields, step = self.of(step)
+        if fields is not self:
+            return self._told(fields, fields.own_hand(step))
         marks = {edited.field: edited for edited in step.edits}
         found = []
         if step.key.startswith(step_keys.OWN_):

@@ -16,23 +16,26 @@ from django.utils.safestring import SafeString
 from django.views.decorators.http import require_POST
 
 from northfold.core.errors import CoreError
-from northfold.core.formula.cost import cost_of
 from northfold.core.formula.typed import read_grams
 from northfold.core.gluten.pull import OFFCUT_PULL
 from northfold.core.method import Plan
 from northfold.core.method.advice.leftovers import eggs_wanted
 from northfold.core.method.advice.scale_notes import scale_notes
+from northfold.core.method.advice.sold import costs
 from northfold.core.method.choices import step_keys
-from northfold.core.shape.blanks import APART, Item, Piece, Portion, filling_of, portion, starts_from
+from northfold.core.method.words import named
+from northfold.core.shape.blanks import APART, LATTICE, Item, Piece, Portion, portion, starts_from
 from northfold.core.shape.cutting import Cut
 from northfold.core.shape.fitting import enough, most_of, remarks, tins_short
 from northfold.core.shape.pictures import (
     BlankPicture,
     FlatSection,
+    LatticePicture,
     Section,
     SheetPicture,
     blank_from_above,
     flat_section,
+    lattice_from_above,
     section,
     sheet_picture,
 )
@@ -44,16 +47,16 @@ from northfold.makes import leftovers, queries, services
 from northfold.makes.forms import ItemForm, ItemRow, Items, MakeForm, size_forms, size_rows, sizes_as_text
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
-from northfold.makes.pages import make_or_404, strip
+from northfold.makes.pages import figures_shown, make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of
 from northfold.makes.said import said_of
 from northfold.stock.models import Lot
 from northfold.stock.queries import cold_places, eggs_at_hand, of_formula, taken_for, thaw_by
 from northfold.web.kept import Kept
 from northfold.web.links import row_id
+from northfold.web.models import User
 from northfold.web.panels import Face, Thread
 from northfold.web.permissions import needs
-from northfold.web.pleat import figures
 from northfold.web.requests import SignedIn
 from northfold.web.templatetags.figures import weight
 
@@ -61,8 +64,9 @@ from northfold.web.templatetags.figures import weight
 def face(thread: Thread) -> Face:
     plan = thread.plan
     if plan.dough_g is None:
-        owed = "see the tins" if any(p.stage == "size" for p in plan.problems) else ""
-        return Face("–", "", owed or ("choose a tin" if not plan.inputs.items else "needs flour first"))
+        stages = {problem.stage for problem in plan.problems}
+        owed = "see the tins" if "size" in stages else "see Fill" if "fill" in stages else ""
+        return Face("–", "", owed or ("choose a tin" if not plan.inputs.items else "flour is missing"))
     return Face(weight(plan.mixed_g), pieces_in_short(plan.inputs.items))
 
 
@@ -94,6 +98,7 @@ class Drawing:
     portion: Portion
     remarks: tuple[str, ...]
     filling: str
+    woven: LatticePicture | None = None
 
 
 def _enough(request: SignedIn, thread: MakeThread) -> dict[str, Any]:
@@ -140,22 +145,23 @@ class Glance:
 def _glance(plan: Plan) -> Glance | None:
     if plan.factor is None or plan.ratio is None:
         return None
-    each = [(piece.item.count, filling_of(piece.item)) for piece in plan.pieces]
+    filled = [each.grams if each else None for each in plan.filled] or [None] * len(plan.pieces)
+    each = [(piece.item.count, portion(piece, laid).filling_g) for piece, laid in zip(plan.pieces, filled, strict=True)]
     holds = sum(count * grams for count, grams in each)
     weights = dict.fromkeys(f"{grams:,.0f}" for _, grams in each if grams)
-    cost = cost_of(plan.lines, prices())
+    cost = costs(plan, prices())
     pieces = sum(count for count, _ in each)
-    total = cost.total * plan.factor if cost.total else None
+    total = cost.total or None
     return Glance(holds, f"{' and '.join(weights)} g each", total, (total or 0.0) / max(1, pieces), cost.unpriced)
 
 
-# A piece, what its filling is called, what is told of it.
-Told = tuple[Piece, str, tuple[str, ...]]
+# A piece, what its filling is called, what is told of it, what its layers weigh [g].
+Told = tuple[Piece, str, tuple[str, ...], float | None]
 # Cards of the pieces as they were drawn: an edit of one of several moves one.
-_CARDS = Kept(256)
+_CARDS: Kept[SafeString] = Kept(256)
 
 
-def _drawing(piece: Piece, filling: str, told: tuple[str, ...], gluten: float) -> Drawing:
+def _drawing(piece: Piece, filling: str, told: tuple[str, ...], layers_g: float | None, gluten: float) -> Drawing:
     """Everything shown of one kind of piece, with what is told of it."""
     return Drawing(
         piece=piece,
@@ -163,16 +169,20 @@ def _drawing(piece: Piece, filling: str, told: tuple[str, ...], gluten: float) -
         flat=None if piece.item.tin.is_vessel else flat_section(piece),
         blank=blank_from_above(piece),
         sheets=tuple(_sheets(piece, gluten)),
-        portion=portion(piece),
+        portion=portion(piece, layers_g),
         remarks=told,
         filling=filling,
+        woven=lattice_from_above(piece) if piece.item.cover == LATTICE else None,
     )
 
 
-def _card(item: ItemForm | ItemRow, number: int, many: int, drawn: Told | None, plan: Plan) -> SafeString:
+def _card(
+    item: ItemForm | ItemRow, number: int, many: int, drawn: Told | None, plan: Plan, fill_url: str
+) -> SafeString:
     """The fields of some pieces on their drawing."""
     density = _density(plan)
     rack = tuple((key, str(tin)) for key, tin in item.rack.items())
+    layered = bool(plan.inputs.layers_of(number))
 
     def draw() -> SafeString:
         picture = vars(_drawing(*drawn, plan.gluten)) if drawn else {}
@@ -182,11 +192,15 @@ def _card(item: ItemForm | ItemRow, number: int, many: int, drawn: Told | None, 
             "number": number,
             "many": many,
             "density": density,
+            "layered": layered,
+            "fill_url": fill_url,
             **picture,
         }
         return SafeString(get_template("makes/_size_card.html").render(context))
 
-    return _CARDS.get((item.prefix, number, many, item.shown, rack, drawn, plan.gluten, density), draw)
+    return _CARDS.get(
+        (item.prefix, number, many, item.shown, rack, drawn, plan.gluten, density, layered and fill_url), draw
+    )
 
 
 def _density(plan: Plan) -> float:
@@ -195,24 +209,25 @@ def _density(plan: Plan) -> float:
 
 
 def _size_context(
-    thread: MakeThread, whole: MakeForm, items: Items, before: dict[str, str] | None = None
+    user: User, thread: MakeThread, whole: MakeForm, items: Items, before: dict[str, str] | None = None
 ) -> dict[str, Any]:
     plan, make = thread.plan, thread.make
-    fillings = [item.filling for item in make.items.all()]
     setting, short = plan.inputs.setting, tins_short(plan.inputs.items)
     drawn = []
-    for n, piece in enumerate(plan.pieces):
-        filling = fillings[n] if n < len(fillings) else ""
+    for number, piece in enumerate(plan.pieces):
+        filled = plan.filled[number] if number < len(plan.filled) else None
         told = remarks(piece, setting.sheet_mm, setting.tray_mm)
         told = (*told, *(short[key].says for key in [piece.item.tin.key] if key in short))
-        drawn.append((piece, filling, told))
+        named_so = named([each.name for each in filled.laid]) if filled else piece.item.filling
+        drawn.append((piece, named_so, told, filled.grams if filled else None))
+    fill_url = reverse("makes:fill", args=[make.pk])
     rows: list[tuple[ItemForm | ItemRow, Told | None]] = [
         (item, drawn[n] if n < len(drawn) else None) for n, item in enumerate(items)
     ]
     return {
-        **strip(thread, "size", before),
+        **strip(user, thread, "size", before),
         # The page asks for one of them.
-        "cards": lambda: [_card(item, n, len(rows), each, plan) for n, (item, each) in enumerate(rows, 1)],
+        "cards": lambda: [_card(item, n, len(rows), each, plan, fill_url) for n, (item, each) in enumerate(rows, 1)],
         "pictures": lambda: [_drawing(*each, plan.gluten) for each in drawn],
         "whole": whole,
         "items": items,
@@ -248,11 +263,11 @@ def _at_hand(thread: MakeThread) -> dict[str, Any]:
 @needs("edit_makes", to_change=True)
 def size(request: SignedIn, pk: int) -> HttpResponse:
     make = make_or_404(pk, whole=request.method != "POST")
-    thread = thread_of(make, request.user)
     if request.method != "POST":
-        context = {**_size_context(thread, *size_rows(make)), **_enough(request, thread)}
+        thread = thread_of(make, request.user)
+        context = {**_size_context(request.user, thread, *size_rows(make)), **_enough(request, thread)}
         return render(request, "makes/size.html", context)
-    before = figures(thread)
+    before = figures_shown(request.user, make)
     whole, items = size_forms(make, request.POST)
     if make.is_planned and edit_no_from(request.POST) != make.edit_no:
         return _stale_size(request, make, whole, items)
@@ -260,7 +275,7 @@ def size(request: SignedIn, pk: int) -> HttpResponse:
         _keep_valid(make, whole, items)
         thread = thread_of(make_or_404(pk), request.user)
         template = "makes/_size_answer.html" if request.htmx else "makes/size.html"
-        return render(request, template, _size_context(thread, whole, items, before), status=422)
+        return render(request, template, _size_context(request.user, thread, whole, items, before), status=422)
     cleaned = [item.cleaned_data for item in items]
     if "add" in request.POST:
         cleaned.append(_one_more(cleaned, make))
@@ -287,7 +302,8 @@ def size(request: SignedIn, pk: int) -> HttpResponse:
     if not request.htmx:
         return redirect("makes:size", pk)
     thread = thread_of(make_or_404(pk, whole=True), request.user)
-    return render(request, "makes/_size_answer.html", _size_context(thread, *size_rows(thread.make), before))
+    context = _size_context(request.user, thread, *size_rows(thread.make), before)
+    return render(request, "makes/_size_answer.html", context)
 
 
 def _keep_valid(make: Make, whole: MakeForm, items: list[ItemForm]) -> None:

@@ -70,7 +70,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
         rows.append(
             StepRow(
                 step=step,
-                at=clock.at(step) if clock else None,
+                at=clock.after(route.worked_from_min(step)) if clock else None,
                 is_late=bool(clock and step.key in clock.late_keys),
                 questions=fields.questions_of(step),
                 fields=fields.of_step(step),
@@ -108,7 +108,7 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
         "methods": offered,
         "method": method_in_use(plan, offered),
         "method_form": MethodForm(),
-        "own_step_form": OwnStepForm(route=plan.route),
+        "own_step_form": OwnStepForm(route=plan.of_item(1).route),
         "left_out": left_out(plan, fields),
         "last_time": last_time(thread.make.formula_version.formula_id, thread.make.pk),
         "ready": ready,
@@ -136,5 +136,10 @@ def card(request: SignedIn, pk: int) -> HttpResponse:
     thread = thread_of(make_or_404(pk), request.user)
     plan = thread.plan
     rows = step_rows(plan, Fields(plan))
-    context = {**strip(thread, "steps"), "rows": rows, "lines": weigh_lines(plan), "ready": before_starting(plan)}
+    context = {
+        **strip(request.user, thread, "steps"),
+        "rows": rows,
+        "lines": weigh_lines(plan),
+        "ready": before_starting(plan),
+    }
     return render(request, "makes/card.html", context)

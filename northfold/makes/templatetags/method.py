@@ -1,18 +1,24 @@
 """How the stages Steps, Cold and Bake word and draw what the plan says."""
 
+import math
 from collections.abc import Iterable, Sequence
 
 from django import template
+from django.utils import timezone
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString
 
+from northfold.core.fill.egg_ledger import SAID
 from northfold.core.formula.liquid import Dose
+from northfold.core.heat.bake import colour_name
 from northfold.core.method import Plan
 from northfold.core.method.advice.cold_answers import Window
 from northfold.core.method.choices.fields import field_named
 from northfold.core.method.choices.step_kinds import kind_of
+from northfold.core.method.pictures.bake_trace import BakePicture, BakeReading, SectionLayer, SectionRow
 from northfold.core.method.pictures.trace import Reading, TracePicture
 from northfold.core.method.reckon.division import Lot, lots_of, offcut_lots_of
+from northfold.core.method.route.clock import Clock
 from northfold.core.method.route.step import Shrink
 from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import Piece, liner_mm, weights_g
@@ -50,6 +56,28 @@ def hands_on(value: float) -> str:
     return duration(whole_minutes(value))
 
 
+STAYS = {
+    "cold": "in the cold",
+    "temper": "tempers",
+    "thin": "thin on the bench",
+    "worked": "worked on",
+    "oven": "in the oven",
+    "rack": "on the rack",
+}
+
+
+@register.filter
+def stay_words(doing: str) -> str:
+    """What a piece does in one of its stays."""
+    return STAYS[doing]
+
+
+@register.filter
+def clock_at(minute: float, clock: Clock) -> str:
+    """The time of day so many minutes into a make."""
+    return f"{timezone.localtime(clock.after(minute)):%H:%M}"
+
+
 @register.filter
 def ask_minutes(value: float) -> str:
     """What a reason asks, to the minute; nothing where it asks nothing."""
@@ -57,9 +85,81 @@ def ask_minutes(value: float) -> str:
 
 
 @register.filter
-def shade(darkness: float) -> str:
-    """The word for how brown a crust is, from 0 raw to 1; colour goes by it."""
-    return "raw" if darkness < 0.2 else "set" if darkness < 0.5 else "pale" if darkness < 0.8 else "gold"
+def bake_words(reading: BakeReading, picture: BakePicture) -> str:
+    """One minute of a bake in words, as it is read along."""
+    told = [
+        f"{duration(round(reading.minute))}",
+        f"oven {degrees(round(reading.oven_c))}",
+        f"{picture.middle_name} {degrees(round(reading.centre_c))}",
+        f"underside {degrees(round(reading.under_c))}, {colour_name(reading.under)}",
+    ]
+    told += [f"top {colour_name(reading.top)}"] if reading.top is not None else []
+    told += [f"rim {colour_name(reading.rim)}"] if reading.rim is not None else []
+    return " · ".join([*told, f"base has {100 * reading.left:.0f} % of its water left"])
+
+
+def _layer_words(layer: tuple[float | None, float | None]) -> str:
+    """How hot a layer is and what water is left in it; that it is out."""
+    heat, water = layer
+    if heat is None:
+        return "out"
+    told = degrees(round(heat))
+    return told if water is None else f"{told}, {100 * water:.0f} % water left"
+
+
+@register.filter
+def bake_along(picture: BakePicture) -> list[tuple[str, str, str, str, str, list[str]]]:
+    """What the script reads along the bake: place, words, the classes of the section's rows, words of its layers."""
+    return [
+        (
+            px(each.x),
+            px(each.y),
+            bake_words(each, picture),
+            each.hot,
+            each.wet,
+            [_layer_words(layer) for layer in each.layers],
+        )
+        for each in picture.readings
+    ]
+
+
+@register.filter
+def line_name(name: str) -> str:
+    """What a line of the bake is called at its end, where there is little room."""
+    return name.removesuffix(" of the filling")
+
+
+@register.filter
+def at_most(held: float, wanted: float) -> str:
+    """What is taken of something at hand: all of it, or as much as is wanted. [g]"""
+    return f"{math.floor(min(held, wanted)):d}"
+
+
+@register.filter
+def egg_word(kind: str) -> str:
+    """What of an egg a kind is."""
+    return SAID[kind]
+
+
+@register.filter
+def crust_colour(colour: float | None) -> str:
+    """The word for a colour; nothing where a face takes on none."""
+    return "" if colour is None else colour_name(colour)
+
+
+@register.filter
+def section_rows(picture: BakePicture) -> list[tuple[SectionRow, str, str]]:
+    """The rows of the section with their classes at the end of the bake."""
+    last = picture.readings[-1]
+    return list(zip(picture.section.rows, last.hot, last.wet, strict=True))
+
+
+@register.filter
+def section_layers(picture: BakePicture) -> list[tuple[SectionLayer, str]]:
+    """The layers of the section with their words at the end of the bake."""
+    last = picture.readings[-1]
+    words = map(_layer_words, last.layers)
+    return list(zip(picture.section.layers, words, strict=True))
 
 
 @register.filter

@@ -8,7 +8,7 @@ from django import template
 from django.utils.html import format_html_join
 from django.utils.safestring import SafeString
 
-from northfold.core.method.words import duration
+from northfold.core.method.words import duration, weigh_digits
 
 register = template.Library()
 THIN = "\u2009"
@@ -27,7 +27,7 @@ def grams(value: float | None) -> str:
     """A weight in a column: one digit under 10 g where it needs one, else whole grams; a dash for nothing."""
     if not isinstance(value, int | float) or abs(value) < 0.05:
         return "–"
-    return _fixed(value, 1 if abs(value) < 10 and round(value, 1) != round(value) else 0)
+    return _fixed(value, weigh_digits(value))
 
 
 @register.filter

@@ -46,6 +46,20 @@
   const acts = {
     done(step) { goOn(step); return {}; },
     started(step) { begin(step); return {}; },
+    paused() { return {}; },
+    /* Put in, or taken out: its wait runs beside what comes next. */
+    put(step) { goOn(step); return {}; },
+    /* A trip is over: what it goes through next comes up, and this step's next trip after that. */
+    trip(step) {
+      const trip = Number(step.dataset.trip), next = step.nextElementSibling;
+      const mate = next && next.dataset.round === step.dataset.round ? next : null;
+      step.dataset.trip = String(trip + 1);
+      for (const number of step.querySelectorAll("[data-trip-number]")) number.textContent = String(trip + 1);
+      const done = step.querySelector(".done");
+      if (trip + 1 >= Number(step.dataset.trips) && done) { done.dataset.tap = "done"; done.textContent = "Done"; }
+      if (mate) { goOn(step); mate.after(step); }
+      return { trip };
+    },
     /* What goes on beside the step under way. */
     beside(step, button) {
       const own = frame.querySelector(`.bench-step[data-step="${button.dataset.of}"]`);
@@ -54,6 +68,12 @@
       return {};
     },
     undone() { return {}; },
+    /* How it came out of the oven. */
+    looked(step, button) {
+      const group = button.dataset.colour ? ".colours [data-tap]" : "[data-right]";
+      for (const each of step.querySelectorAll(group)) each.setAttribute("aria-pressed", String(each === button));
+      return button.dataset.colour ? { colour: button.dataset.colour } : { right: true };
+    },
     extended(step, button) {
       step.dataset.extended = String(Number(step.dataset.extended) + 60000 * Number(button.dataset.minutes));
       const clock = step.querySelector("[data-clock]");
@@ -69,7 +89,7 @@
 
   function tap(button) {
     const step = button.closest(".bench-step") || current(), kind = button.dataset.tap;
-    Bench.taps.add(button.dataset.kind || kind, button.dataset.of || step.dataset.step, acts[kind](step, button));
+    Bench.taps.add(button.dataset.kind || (kind === "put" ? "started" : kind), button.dataset.of || step.dataset.step, acts[kind](step, button));
   }
 
   /* Finishing goes on to another page: nothing read meanwhile may lead elsewhere. */

@@ -5,7 +5,7 @@
   const pad = document.getElementById("pad");
   if (!pad) return;
   const shown = document.getElementById("pad-shown"), error = document.getElementById("pad-error");
-  const limits = { weighed: [0, 200000, "g"], probed: [-40, 130, "°C"] };
+  const limits = { weighed: [0, 200000, "g"], probed: [-40, 130, "°C"], looked: [1, 200000, "g"] };
   let text = "", target = null;
 
   function show() { shown.textContent = text || "0"; }
@@ -36,7 +36,8 @@
       return;
     }
     const step = target.closest(".bench-step").dataset.step;
-    const value = kind === "weighed" ? { line: Number(target.dataset.line), grams: number } : { c: number };
+    const values = { weighed: { line: Number(target.dataset.line), grams: number }, probed: { c: number }, looked: { grams: number } };
+    const value = values[kind];
     if (kind === "weighed" && target.closest(".line")) Bench.tickLine(target.closest(".line"), number);
     pad.close();
     Bench.taps.add(kind, step, value);

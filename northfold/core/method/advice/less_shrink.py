@@ -3,7 +3,6 @@
 from dataclasses import dataclass
 
 from northfold.core.gluten.pull import hold_share, oven_shrink, rest_along
-from northfold.core.heat.freezing import firm_after_min
 from northfold.core.method.advice.rolled_dough import RolledDough
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
@@ -55,9 +54,7 @@ def changes(dough: RolledDough) -> tuple[Change, ...]:
     freezer = dough.setting.freezer()
     if freezer is not None and not frozen and wait_min > 0:
         trace = dough.sheet_in(freezer, wait_min)
-        stay = freezer.stay(wait_min, dough.room_c)
-        firm_min = firm_after_min(trace, dough.sheet, dough.heat.density_kg_m3, stay)
-        if firm_min is not None and firm_min <= wait_min:
+        if trace.firm_min is not None and trace.firm_min <= wait_min:
             pull = rest_along(dough.traced(step_keys.CHILL).pull_from, trace)[1].total
             takes: Take = ((step_keys.CHILL, "place", freezer.key), (step_keys.CHILL, "minutes", f"{wait_min:g}"))
             add("frozen", f"freeze it firm in {freezer.name}", pull, now.hold, "freezer room", takes, firm=True)

@@ -28,6 +28,7 @@ def plan_says(plan: Plan, step_key: str, name: str) -> str:
     str
         A number in the field's unit, or words; empty where its row says none, or the step is not in the plan.
     """
+    plan, step_key = plan.at(step_key)
     kind = field_of(step_key, name)
     says = kind.says if kind else ""
     if says == USUAL:

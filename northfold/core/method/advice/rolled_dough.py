@@ -140,7 +140,8 @@ class RolledDough:
 
 
 def rolled_dough_of(plan: Plan) -> RolledDough | None:
-    """The dough of a plan; None where it is not both rolled and chilled, or is laminated."""
+    """The dough of a plan, of several products the heaviest piece’s; None where it is not rolled and chilled."""
+    plan = plan.leading
     route = plan.route
     if plan.is_laminated or route is None or plan.mixing is None or route.shaped is None or route.sheet is None:
         return None

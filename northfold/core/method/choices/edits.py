@@ -1,12 +1,15 @@
 """A maker's own values over the plan's, and those that no step takes."""
 
+import copy
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cache
 
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.fields import field_named, options, read_number
 from northfold.core.method.choices.schools import Manner, Option, Schools, questions
+from northfold.core.method.choices.step_kinds import is_for_all
 
 
 @dataclass(frozen=True)
@@ -46,6 +49,37 @@ class UnusedEdit:
     reason: str
 
 
+# A field of a product's rolling that stands for all of them where it is typed for the first.
+THICKNESS = (step_keys.ROLL, "thickness_mm")
+
+
+@cache
+def _asked() -> frozenset[tuple[str, str]]:
+    """The steps and fields of the questions on which makers differ."""
+    return frozenset((each.step, each.field) for each in questions().values())
+
+
+def kept_under(step_key: str, field: str, number: int) -> str:
+    """
+    The key of the step under which one of several products, counted from 1, has its edit of a field.
+
+    Of what all go through, and to questions on which makers differ, there is one answer for all. A thickness typed for
+    the first is every other's too, unless it has its own.
+    """
+    return step_key if is_for_all(step_key) or (step_key, field) in _asked() else step_keys.of_item(step_key, number)
+
+
+def of_item(edits: Iterable[Edit], number: int) -> tuple[Edit, ...]:
+    """The edits that one of several products takes, counted from 1, as they are where it is made alone."""
+    found = {(edit.step_key, edit.field): edit for edit in edits}
+    return tuple(
+        replace(edit, step_key=step_keys.plain(edit.step_key))
+        for (key, field), edit in found.items()
+        if key == kept_under(step_keys.plain(key), field, number)
+        or ((key, field) == THICKNESS and (step_keys.of_item(key, number), field) not in found)
+    )
+
+
 class EditReader:
     """Hands out edits to the steps that take them, and keeps those that nobody asked for or that make no sense."""
 
@@ -54,17 +88,32 @@ class EditReader:
         self._given = dict(self._open)
         self._refused: dict[tuple[str, str], str] = {}
         self._used: set[tuple[str, str]] = set()
+        self._number = 1
+
+    def of_item(self, number: int) -> "EditReader":
+        """The same edits as one of several products takes them, counted from 1; see `kept_under`."""
+        view = copy.copy(self)
+        view._number = number
+        return view
+
+    def _key(self, step_key: str, field: str) -> str:
+        """The key under which this product's edit of a field is kept."""
+        own = kept_under(step_key, field, self._number)
+        falls_back = (step_key, field) == THICKNESS and (own, field) not in self._open
+        return step_key if falls_back else own
 
     def find(self, step_key: str, field: str) -> Edit | None:
         """The edit of a field, now in use."""
-        edit = self._open.get((step_key, field))
+        key = self._key(step_key, field)
+        edit = self._open.get((key, field))
         if edit is not None:
-            self._used.add((step_key, field))
+            self._used.add((key, field))
         return edit
 
     def _refuse(self, step_key: str, field: str, reason: str) -> None:
-        self._refused[(step_key, field)] = reason
-        del self._open[(step_key, field)]
+        key = self._key(step_key, field)
+        self._refused[(key, field)] = reason
+        del self._open[(key, field)]
 
     def number(self, step_key: str, field: str) -> float | None:
         """The number of an edit in its field's unit; one that cannot be read is refused, with the reason."""
@@ -84,7 +133,8 @@ class EditReader:
 
     def own_steps(self) -> list[str]:
         """The keys of a maker's own steps, in the order in which they were added."""
-        found = {step for step, field in self._given if step.startswith(step_keys.OWN_) and field == "name"}
+        given = {step for step, field in self._given if step.startswith(step_keys.OWN_) and field == "name"}
+        found = {step_keys.plain(key) for key in given if key == step_keys.of_item(step_keys.plain(key), self._number)}
         return sorted(found, key=lambda key: int(key.removeprefix(step_keys.OWN_)))
 
     def word(self, step_key: str, field: str, allowed: Mapping[str, object] | None = None) -> str | None:

@@ -24,7 +24,8 @@ TRAY_MM = (600.0, 400.0)
 class Oven:
     """
     An oven. `offset_k` is how much lower than a still oven's figure it is set for the same bake [K]: measured, or
-    None for the rule of thumb. `small` ovens with a fan brown early.
+    None for the rule of thumb. `small` ovens with a fan brown early. `trays` that it holds; 0 where nobody has said.
+    It is hot after `heats_min`, None where nobody has said. [min]
     """
 
     key: str = "oven"
@@ -32,6 +33,8 @@ class Oven:
     fan: bool = False
     offset_k: float | None = None
     small: bool = False
+    trays: int = 0
+    heats_min: float | None = None
 
     @property
     def lowered_k(self) -> float:
@@ -47,7 +50,8 @@ class Setting:
     The kitchen as a plan needs it.
 
     Room in °C; the first place of a kind is the one taken unless edited. `sheet_mm` is the largest sheet that bench,
-    pin or sheeter hold, `tray_mm` a tray. [mm] `iced`: water is iced for every cold dough.
+    pin or sheeter hold, `tray_mm` a tray. [mm] `iced`: water is iced for every cold dough. `hands`: so many pairs work
+    at the bench.
     """
 
     room_c: float = ROOM_C
@@ -59,6 +63,7 @@ class Setting:
     mixers: tuple[Mixer, ...] = ()
     keeping: Keeping = field(default_factory=Keeping)
     iced: bool = False
+    hands: int = 1
 
     @property
     def coldest_liquid_c(self) -> float:

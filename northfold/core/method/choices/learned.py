@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from threading import Lock
 from typing import Any, Generic, TypeVar
 
+from northfold.core.bake.worked import OVEN_SD
 from northfold.core.formula.liquid import LIQUID_SD
 
 
@@ -16,13 +17,16 @@ class Learned:
 
     `shrink_scales` by subject, see `shrink_subject` [ratio]; `thirsts` by flour: how much of the written liquid it
     takes, and the sd of that [ratio], from so many `thirst_records`. `frictions` by tool, or by the creaming: times
-    the start value. [ratio]
+    the start value. [ratio] `paces` by step: how long hands take at it, times the start value. [ratio] `ovens`
+    by oven: how many times more heat it passes on than by the table, and the sd of that. [ratio]
     """
 
     shrink_scales: tuple[tuple[str, float], ...] = ()
     thirsts: tuple[tuple[str, float, float], ...] = ()
     frictions: tuple[tuple[str, float], ...] = ()
     thirst_records: tuple[tuple[str, int], ...] = ()
+    paces: tuple[tuple[str, float], ...] = ()
+    ovens: tuple[tuple[str, float, float], ...] = ()
 
     def thirst(self, flour: str) -> tuple[float, float]:
         """Mean and sd of the liquid that a flour takes; the default where nothing was recorded. [ratio]"""
@@ -40,6 +44,18 @@ class Learned:
     def friction(self, tool: str) -> float:
         """How many times its start value a tool, or the creaming, warms a dough; 1 without records. [ratio]"""
         return dict(self.frictions).get(tool, 1.0)
+
+    def pace(self, step: str) -> float:
+        """How many times its start value hands take at a step, to a twentieth; 1 without records. [ratio]"""
+        return round(dict(self.paces).get(step, 1.0) / PACE_STEP) * PACE_STEP
+
+    def oven(self, key: str) -> tuple[float, float]:
+        """How many times more heat an oven passes on than by the table, and the sd of that. [ratio]"""
+        return next(((mean, sd) for name, mean, sd in self.ovens if name == key), (1.0, OVEN_SD))
+
+
+# Paces are taken no finer, so that one more make moves no plan by seconds. [ratio]
+PACE_STEP = 0.05
 
 
 def shrink_subject(family: str, tin_key: str = "") -> str:
@@ -90,6 +106,16 @@ class Asking:
     def friction(self, tool: str) -> float:
         """As `Learned.friction`. [ratio]"""
         answer: float = self._answer("friction", tool)
+        return answer
+
+    def oven(self, key: str) -> tuple[float, float]:
+        """As `Learned.oven`. [ratio]"""
+        answer: tuple[float, float] = self._answer("oven", key)
+        return answer
+
+    def pace(self, step: str) -> float:
+        """As `Learned.pace`. [ratio]"""
+        answer: float = self._answer("pace", step)
         return answer
 
 

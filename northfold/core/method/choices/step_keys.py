@@ -13,9 +13,11 @@ SHAPE_WARM = "shape.warm"
 REST = "rest.1"
 REST_WARM = "rest.warm"
 REST_TURN = "rest.turn"
+WAIT_TURN = "wait.turn"
 REST_SHEET = "rest.sheet"
 TEMPER = "temper.1"
 CHILL = "chill.1"
+FREEZE, THAW = "freeze", "thaw"
 COOL_WARM = "cool.warm"
 PROVE = "prove"
 
@@ -34,6 +36,7 @@ ROLL_WARM = "roll.warm"
 PULL = "pull"
 PULL_FIRST = "pull.first"
 PRESS = "press"
+ROLL_PART = "roll.part"
 
 # Into tins, or as pieces.
 TINS = "tins"
@@ -52,7 +55,9 @@ FILL = "fill"
 FILL_BORDER = "fill.border"
 FILL_SLAB = "fill.slab"
 FILL_PULLED = "fill.pulled"
+LAYER_COLD, LAYER_TOP = "layer.cold", "layer.top"
 LID = "lid"
+SOFTEN = "soften"
 CLOSE = "close"
 VENT = "vent"
 FOLD_IN = "fold_in"
@@ -67,17 +72,45 @@ WEIGHTS_OFF = "weights.off"
 BAKE = "bake"
 BAKE_ON = "bake.on"
 BAKE_OFF = "bake.off"
+BAKE_FILLED = "bake.filled"
+BAKE_BASE_ON, BAKE_BASE = "bake.base_on", "bake.base"
+FILL_CASE = "fill.case"
 BAKE_MAIN = "bake.main"
 BAKE_LOW = "bake.low"
+BAKE_AGAIN = "bake.again"
 TRAY = "tray"
+COVER_RIM = "rim.cover"
 SEAL = "seal"
 COOL = "cool"
 COOL_FILLED = "cool.filled"
+COOL_SECOND = "cool.second"
+COOL_BASE = "cool.base"
 COOL_FLAT = "cool.flat"
 COOL_SET = "set"
-COOLS = (COOL, COOL_FILLED, COOL_FLAT, COOL_SET)
+COOLS = (COOL, COOL_FILLED, COOL_FLAT, COOL_SET, COOL_SECOND, COOL_BASE)
 TRIM = "trim"
 PORTION = "portion"
+
+# Where several products are made of one dough, steps that only one of them goes through carry its number behind this;
+# those of the first product carry none.
+OF_ITEM = "~"
+
+
+def of_item(key: str, number: int) -> str:
+    """The key of a step that only one product goes through, counted from 1."""
+    return key if number <= 1 else f"{key}{OF_ITEM}{number}"
+
+
+def plain(key: str) -> str:
+    """The key without the product that it is of."""
+    return key.partition(OF_ITEM)[0]
+
+
+def product_of(key: str) -> int:
+    """The number of the product that a step is of, as its key says: 1 of the first, and where it does not."""
+    _, _, number = key.partition(OF_ITEM)
+    return int(number) if number else 1
+
 
 # Beginnings of keys of which there may be several; those of a maker's own steps end in a number.
 OWN_ = "own."

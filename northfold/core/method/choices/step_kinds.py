@@ -11,12 +11,42 @@ from functools import cache
 from typing import Any
 
 from northfold.core.data import table
-from northfold.core.method.choices.step_keys import COLD_, COLD_N, TEMPER, TEMPER_TURN_, TURN_, TURN_N, TURNS
+from northfold.core.method.choices.step_keys import (
+    BAKE_,
+    BAKE_LOW,
+    BLOCK,
+    BOIL,
+    COLD_,
+    COLD_N,
+    COOL_WARM,
+    FAT_SLAB,
+    LOCK,
+    MIX,
+    OF_ITEM,
+    REST,
+    REST_WARM,
+    SHAPE,
+    SHAPE_PULLED,
+    SHAPE_WARM,
+    SOFTEN,
+    TEMPER,
+    TEMPER_TURN_,
+    TRAY,
+    TURN_,
+    TURN_N,
+    TURNS,
+    WEIGH,
+    plain,
+)
 
 # What a row may name instead of a step that waits for what goes on beside the dough.
 FIRST_IN_TINS, FIRST_BAKED = "tins", "bake"
 # Steps between the folds of a laminated dough are numbered.
-_NUMBERED = re.compile(rf"{TURNS}|({re.escape(TURN_)}|{re.escape(COLD_)}|{re.escape(TEMPER_TURN_)})\d")
+_NUMBERED = re.compile(
+    rf"{TURNS}|({re.escape(TURN_)}|{re.escape(COLD_)}|{re.escape(TEMPER_TURN_)})\d|{re.escape(BAKE_)}[3-5]"
+)
+# At most so many products are counted.
+_OF_ITEM = re.compile(rf"(?:{re.escape(OF_ITEM)}[1-9]\d?)?")
 
 
 @dataclass(frozen=True)
@@ -29,7 +59,7 @@ class StepKind:
     tartlets and hand pies), or as the mixing takes.
     A maker may move it where it has `after`, steps it must follow, and `ahead_of`, steps it must come before; leave it
     out where it is `optional`, since nothing is unsafe and nothing falls apart without it; choose where it is worked
-    where it is `placed`.
+    where it is `placed`. Its wait may last longer than it asks, until hands or the oven are free, where it `keeps`.
     What is `beside` the dough does not take it along: it is waited for by the step named there, or by the first that
     `needs_tins` (“tins”), or by the first of the bake (“bake”). `oven`: the oven is taken by it. `warm`: it does not
     count as time out of the cold, being before there is dough, or warm by its nature. `laminates`: it belongs to the
@@ -50,6 +80,7 @@ class StepKind:
     ahead_of: tuple[str, ...] = ()
     optional: bool = False
     placed: bool = False
+    keeps: bool = False
     beside: str = ""
     needs_tins: bool = False
     oven: bool = False
@@ -74,15 +105,33 @@ def step_kinds() -> dict[str, StepKind]:
 
 def kind_of(key: str) -> StepKind | None:
     """The kind of a step; of the numbered ones the row that they are told like. None for a maker's own."""
-    for begins, row in ((TURN_, TURN_N), (COLD_, COLD_N), (TEMPER_TURN_, TEMPER)):
+    key = plain(key)
+    if key in step_kinds():
+        return step_kinds()[key]
+    for begins, row in ((TURN_, TURN_N), (COLD_, COLD_N), (TEMPER_TURN_, TEMPER), (BAKE_, BAKE_LOW)):
         if key.startswith(begins):
             return step_kinds()[row]
-    return step_kinds().get(key)
+    return None
 
 
 def is_known(key: str) -> bool:
     """Whether a step of this key can be in a route: turns, the cold and tempering between them are numbered."""
-    return key in step_kinds() or _NUMBERED.fullmatch(key) is not None
+    row = plain(key)
+    known = row in step_kinds() or _NUMBERED.fullmatch(row) is not None
+    return known and _OF_ITEM.fullmatch(key.removeprefix(row)) is not None
+
+
+# What all products of one dough go through together, as far as all of them have it.
+TOGETHER = frozenset({WEIGH, BOIL, MIX, SHAPE, SHAPE_WARM, SHAPE_PULLED, REST, REST_WARM, COOL_WARM})
+
+
+@cache
+def is_for_all(key: str) -> bool:
+    """Whether a step is one for all products of a dough; the tray is turned for each."""
+    kind = kind_of(key)
+    if key in TOGETHER or key.startswith((TURN_, COLD_, TEMPER_TURN_)) or key in (BLOCK, FAT_SLAB, LOCK, TURNS):
+        return True
+    return kind is not None and key not in (TRAY, SOFTEN) and bool(kind.beside)
 
 
 def beside_all() -> tuple[str, ...]:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.errors import CoreError
+from northfold.core.fill.layers import Filled
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.kitchen import Setting
@@ -11,10 +12,11 @@ from northfold.core.method.choices.learned import Asking
 from northfold.core.method.inputs import PlanInputs, check_loss
 from northfold.core.method.passes.read_dough import DoughRead
 from northfold.core.method.reckon.division import last_sheet, lead_piece
+from northfold.core.method.reckon.filling import lay_in
 from northfold.core.method.reckon.lamination import Folding, plan_folding
 from northfold.core.method.reckon.mixing import TOGETHER, Mixing, plan_mixing
 from northfold.core.method.reckon.tempering import Tempered, tempering
-from northfold.core.method.route.routes import NoRoute, RouteKind, route_for
+from northfold.core.method.route.routes import NoRoute, RouteKind, routes_for
 from northfold.core.shape.blanks import Item, Piece, piece
 
 
@@ -23,8 +25,9 @@ class MadeUp:
     """
     What is settled of a make before it is worked.
 
-    `pieces` without an allowance for the shrink [mm, g]; `kind` the route they take, or why none; `folding` where it is
-    laminated; `setting` the kitchen with the mixing that dough and route bring.
+    `pieces` without an allowance for the shrink [mm, g]; `kind` the route of the heaviest, or why there is none;
+    `kinds` those of all; `folding` where it is laminated; `setting` the kitchen with the mixing that dough and route
+    bring; `filled` the layers of each item, None where it has none.
     """
 
     items: tuple[Item, ...]
@@ -34,6 +37,8 @@ class MadeUp:
     setting: Setting
     mixing: Mixing
     tempered: tuple[Tempered, ...]
+    kinds: tuple[RouteKind, ...] = ()
+    filled: tuple[Filled | None, ...] = ()
 
 
 def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: Asking) -> MadeUp:
@@ -62,10 +67,13 @@ def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: A
         If a piece cannot be sized, or a temperature is out of range.
     """
     check_loss(inputs.loss)
-    items = tuple(_as_thick(item, reader) for item in inputs.items)
+    thick = [_as_thick(item, reader.of_item(number)) for number, item in enumerate(inputs.items, 1)]
+    laid = [lay_in(item, inputs.layers_of(number)) for number, item in enumerate(thick, 1)]
+    items = tuple(item for item, _ in laid)
     pieces = sized(inputs, dough, items)
     setting = inputs.worked_in
-    kind = _route(dough, items, setting, reader)
+    kinds = _routes(dough, items, setting, reader)
+    kind = kinds if isinstance(kinds, NoRoute) else kinds[pieces.index(lead_piece(pieces))]
     if dough.way == TOGETHER:
         setting = _mixed_by("developed" if "yeast" in dough.traits else "smooth", setting, inputs)
     folding: Folding | None = None
@@ -82,17 +90,29 @@ def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: A
     factor = needed_g(inputs, pieces) / ratio.total_g
     mixing = plan_mixing(dough.lines, factor, dough.blend, setting, reader, learned.friction, dough.way)
     tempered = tempering(dough.lines, factor, mixing, setting) if isinstance(kind, RouteKind) else ()
-    return MadeUp(items, pieces, kind, folding, setting, mixing, tempered)
+    settled = () if isinstance(kind, NoRoute) or isinstance(kinds, NoRoute) else kinds
+    filled = tuple(found for _, found in laid)
+    return MadeUp(items, pieces, kind, folding, setting, mixing, tempered, settled, filled)
 
 
 def sized(
-    inputs: PlanInputs, dough: DoughRead, items: Sequence[Item], percents: Sequence[float] = ()
+    inputs: PlanInputs,
+    dough: DoughRead,
+    items: Sequence[Item],
+    percents: Sequence[float] = (),
+    sheets: Sequence[tuple[float, float] | None] = (),
 ) -> tuple[Piece, ...]:
-    """The pieces of items, cut larger by so much as the oven takes of each. [% of length]"""
-    density, sheet = dough.density_kg_m3 or 0.0, inputs.setting.sheet_mm
-    if not percents:
-        return tuple(piece(item, density, sheet_mm=sheet) for item in items)
-    return tuple(piece(item, density, percent, sheet) for item, percent in zip(items, percents, strict=True))
+    """
+    The pieces of items, cut larger by so much as the oven takes of each [% of length].
+
+    From sheets no larger than the bench holds, and than said of each. [mm]
+    """
+    density, most = dough.density_kg_m3 or 0.0, inputs.setting.sheet_mm
+    percents, sheets = percents or [0.0] * len(items), sheets or [None] * len(items)
+    return tuple(
+        piece(item, density, percent, sheet or most)
+        for item, percent, sheet in zip(items, percents, sheets, strict=True)
+    )
 
 
 def needed_g(inputs: PlanInputs, pieces: Sequence[Piece]) -> float:
@@ -114,10 +134,12 @@ def _as_thick(item: Item, edits: EditReader) -> Item:
     return item if thickness is None else replace(item, thickness_mm=thickness)
 
 
-def _route(dough: DoughRead, items: Sequence[Item], setting: Setting, reader: EditReader) -> RouteKind | NoRoute:
+def _routes(
+    dough: DoughRead, items: Sequence[Item], setting: Setting, reader: EditReader
+) -> tuple[RouteKind, ...] | NoRoute:
     worked = reader.school("worked", setting.schools).key
     sugar = dough.ratio.sugar if dough.ratio else 0.0
-    return route_for(items, dough.family, dough.traits, dough.how, sugar, "" if worked == "usual" else worked)
+    return routes_for(items, dough.family, dough.traits, dough.how, sugar, "" if worked == "usual" else worked)
 
 
 def _mixed_by(tool: str, setting: Setting, inputs: PlanInputs) -> Setting:

@@ -2,17 +2,22 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import takewhile
 
+from northfold.core.bake.fillings import oven_filling
+from northfold.core.bake.layers import crust_matter
+from northfold.core.fill.mixture import BETWEEN
 from northfold.core.gluten.pull import (
     PRESSING_PULL,
     Pull,
     gluten_factor,
     hold_share,
     oven_shrink,
-    rest_along,
     rolling_pull,
+    slowed_minutes,
 )
+from northfold.core.heat.bake import WASHES
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
@@ -22,20 +27,22 @@ from northfold.core.method.choices.learned import Asking
 from northfold.core.method.choices.step_kinds import beside_all
 from northfold.core.method.inputs import PlanInputs
 from northfold.core.method.passes.make_up import MadeUp, folded, sized
+from northfold.core.method.passes.products import Products, joined, work_products
 from northfold.core.method.passes.read_dough import DoughRead
-from northfold.core.method.reckon.baking import Bake, as_worked, plan_bake, weighed_after
+from northfold.core.method.reckon.baking import Bake, Baked, as_worked, kind_of_piece, weighed_after
 from northfold.core.method.reckon.division import lead_piece
+from northfold.core.method.reckon.filling import in_the_oven, settled_depth_mm
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB
 from northfold.core.method.reckon.texture import CHILL_MIN, DISC_MM, FRIDGE_C, REST_MIN
-from northfold.core.method.route.order import entry_key, order_of
-from northfold.core.method.route.routes import RouteKind
+from northfold.core.method.route.order import entry_key, order_of, rolled_apart
 from northfold.core.method.route.schedule import scheduled
-from northfold.core.method.route.step import Beside, Route, Shrink
+from northfold.core.method.route.step import Beside, PartWay, Route, Shrink, TracedStep
 from northfold.core.method.route.work import Job, Work, answers_taken
 from northfold.core.method.rules.out_of_cold import out_of_cold
 from northfold.core.method.rules.own_steps import with_own_words
 from northfold.core.method.rules.table import take
+from northfold.core.method.rules.trips import largest_sheet
 from northfold.core.shape.blanks import Item, Piece, same_size
 
 # The allowance for the shrink moves the shrink by a thousandth of itself: twice is enough for sizes to hold.
@@ -46,12 +53,17 @@ MOST_SHRINK_PCT = 50.0
 
 @dataclass(frozen=True)
 class Worked:
-    """What came of the work: pieces as they are cut, the route with its traces, the bake; None where there is none."""
+    """
+    What came of the work: pieces as they are cut, the route with its traces, the bake; None where there is none.
+
+    `bakes` are those of several products.
+    """
 
     pieces: tuple[Piece, ...]
     route: Route | None
     bake: Bake | None
     folding: Folding | None
+    bakes: tuple[Bake, ...] = ()
 
 
 @dataclass(frozen=True, eq=False)
@@ -66,6 +78,7 @@ class Given:
     risk: Risk | None
     allergens: tuple[str, ...]
     scales: tuple[float, ...]
+    learned: Asking
 
 
 def worked(given: Given) -> Worked:
@@ -80,19 +93,32 @@ def worked(given: Given) -> Worked:
     Returns
     -------
     Worked
-        Worked first without an allowance for the shrink, then with what that took, twice at most.
+        Worked first without an allowance for the shrink and in sheets as large as the bench, then with what that took
+        and in sheets that are rolled before they go soft, twice at most.
     """
     made, pieces, folding = given.made, given.made.pieces, given.made.folding
-    route, bake = _worked_once(given, pieces, folding)
+    found = _worked_once(given, pieces, folding)
+    sheets = [largest_sheet(work) for work in found.works]
     for _ in range(MOST_TIMES):
-        larger = sized(given.inputs, given.dough, made.items, [each.percent for each in route.shrink])
-        if all(same_size(one, other) for one, other in zip(pieces, larger, strict=True)):
+        larger = sized(given.inputs, given.dough, made.items, [each.percent for each in found.shrink], sheets)
+        settled = found.products is None or found.products.settled
+        if settled and all(same_size(one, other) for one, other in zip(pieces, larger, strict=True)):
             break
         pieces = larger
         if folding is not None:
             folding = folded(given.inputs, given.dough, made.setting, given.reader, pieces)
-        route, bake = _worked_once(given, pieces, folding)
-    return Worked(pieces, route, weighed_after(bake, pieces), folding)
+        found = _worked_once(given, pieces, folding, found.products)
+    route = found.route()
+    if found.products is None:
+        return Worked(pieces, route, weighed_after(_bake_as_worked(found.works[0], route), pieces), folding)
+    bakes = tuple(
+        weighed_after(_bake_as_worked(work, route, number), work.job.pieces)
+        for number, work in enumerate(found.works, 1)
+    )
+    lead = bakes[pieces.index(lead_piece(pieces))]
+    return Worked(
+        pieces, route, replace(lead, baked_g=tuple(g for each in bakes for g in each.baked_g)), folding, bakes
+    )
 
 
 def not_worked(inputs: PlanInputs, dough: DoughRead, made: MadeUp, reader: EditReader, learned: Asking) -> Worked:
@@ -101,31 +127,101 @@ def not_worked(inputs: PlanInputs, dough: DoughRead, made: MadeUp, reader: EditR
     return Worked(sized(inputs, dough, made.items, percents), None, None, made.folding)
 
 
-def _worked_once(given: Given, pieces: Sequence[Piece], folding: Folding | None) -> tuple[Route, Bake]:
-    job = _job(given, pieces, folding)
-    route = work_through(job)
+@dataclass(frozen=True, eq=False)
+class Round:
+    """A make worked once: the work of each product, with the entries of its route; how they share the bench."""
+
+    works: tuple[Work, ...]
+    orders: tuple[Sequence[str], ...]
+    products: Products | None = None
+
+    @cached_property
+    def shrink(self) -> tuple[Shrink, ...]:
+        """What the oven takes of each item."""
+        return tuple(each for work in self.works for each in shrink(work))
+
+    def route(self) -> Route:
+        """The route with its steps on the graph."""
+        routes = [_route_of(work, order) for work, order in zip(self.works, self.orders, strict=True)]
+        if self.products is not None:
+            return joined(self.products, routes)
+        work = self.works[0]
+        return replace(routes[0], steps=scheduled(with_own_words(work.log.steps, work.job.edits), _apart(work)))
+
+
+def _worked_once(
+    given: Given, pieces: Sequence[Piece], folding: Folding | None, before: Products | None = None
+) -> Round:
+    """All entries worked; several products go on from what they waited `before`, in other sizes."""
+    whole = _job(given, pieces, folding)
+    if len(pieces) == 1:
+        return work_through(whole)
+    jobs = [_job(given, [piece], folding, number, whole) for number, piece in enumerate(pieces, 1)]
+    found = work_products(whole, jobs, before)
+    orders = tuple(found.together.parted.stem + own for own in found.together.parted.own)
+    return Round(tuple(branch.work for branch in found.branches), orders, found)
+
+
+def work_through(job: Job) -> Round:
+    """One dough through all steps of its route in order."""
+    work, order = Work(job), order_of(job)
+    for entry in (*order, *beside_all()):
+        take(work, entry)
+    return Round((work,), (order,))
+
+
+def _bake_as_worked(work: Work, route: Route, number: int = 1) -> Bake:
+    """The bake of a product with the minutes that its steps have."""
     minutes = {step.key: step.wait_min for step in route.steps}
-    cooling = next((minutes[key] for key in step_keys.COOLS if key in minutes), None)
-    return route, as_worked(job.bake, minutes.get(step_keys.OVEN_ON), cooling)
+    cools = (step_keys.of_item(key, number) for key in step_keys.COOLS)
+    cooling = next((minutes[key] for key in cools if key in minutes), None)
+    return as_worked(work.bake, minutes.get(step_keys.OVEN_ON), cooling)
 
 
-def _job(given: Given, pieces: Sequence[Piece], folding: Folding | None) -> Job:
+def _job(
+    given: Given, pieces: Sequence[Piece], folding: Folding | None, number: int = 0, whole: Job | None = None
+) -> Job:
+    """What is settled of all pieces, or of one product among them, counted from 1."""
     dough, made, reader = given.dough, given.made, given.reader
-    assert isinstance(made.kind, RouteKind) and dough.ratio is not None
-    chosen = answers_taken(dough.lines, made.setting, reader)
-    weighted = chosen["weights_off"] if made.kind.blind and chosen["weights"] == "weighted" else ""
-    bake = plan_bake(
-        weighted,
-        made.setting,
-        reader,
-        lead=lead_piece(pieces),
-        kind_key=made.kind.bake,
-        on_stone=made.kind.on_stone,
+    lead = lead_piece(pieces)
+    kind = made.kinds[number - 1] if number else made.kinds[pieces.index(lead)]
+    assert dough.ratio is not None
+    if number:
+        reader = reader.of_item(number)
+    chosen = whole.chosen if whole else answers_taken(dough.lines, made.setting, reader)
+    weighted = chosen["weights_off"] if kind.blind and chosen["weights"] == "weighted" else ""
+    filled = next((key for key in kind.steps if key.startswith(step_keys.FILL_)), "")
+    inside = oven_filling(
+        lead.item.filling,
+        given.risk.kind if given.risk else "",
+        (reader.word(filled, "inside") or "") if filled else "",
+    )
+    laid = made.filled[number - 1 if number else pieces.index(lead)] if made.filled else None
+    if laid is not None:
+        found = in_the_oven(laid)
+        inside = found if found is not None and not (filled and reader.word(filled, "inside")) else inside
+    fridge_c = made.setting.cold_place().temperature_c(made.setting.room_c)
+    typed_c = reader.number(filled, "inside_c") if filled else None
+    baked = Baked(
+        lead=lead,
+        kind=kind_of_piece(lead, kind.bake),
+        matter=crust_matter(dough.lines, dough.ratio.sugar),
+        inside=inside,
+        weighted=weighted,
+        on_stone=kind.on_stone,
         is_risky=given.risk is not None,
+        heat=chosen["heat"],
+        washes=WASHES.get(given.finishes.glaze.key, 1.0),
+        is_glazed=step_keys.GLAZE in kind.steps,
+        rises=kind.is_laminated,
+        filling_c=fridge_c if typed_c is None else typed_c,
+        depth_mm=settled_depth_mm(laid) if laid else 0.0,
+        filled_later=bool(laid and laid.of(BETWEEN)),
+        scales=tuple((oven.key, *given.learned.oven(oven.key)) for oven in made.setting.ovens),
     )
     heat = dough_heat(tuple((line.ingredient, line.grams) for line in dough.lines))
     return Job(
-        kind=made.kind,
+        kind=kind,
         lines=dough.lines,
         ratio=dough.ratio,
         # Until it is locked in, the block alone; the roll-in fat decides what can be rolled.
@@ -133,30 +229,30 @@ def _job(given: Given, pieces: Sequence[Piece], folding: Folding | None) -> Job:
         heat=heat if folding is None else folding.block_heat,
         pieces=pieces,
         mixing=made.mixing,
-        bake=bake,
+        baked=baked,
         setting=made.setting,
         edits=reader,
         allergens=given.allergens,
-        scales=given.scales,
+        scales=given.scales[number - 1 : number] if number else given.scales,
         tempered=made.tempered,
         finishes=given.finishes,
         risk=given.risk,
         folding=folding,
         chosen=chosen,
+        filled=laid,
+        pace=given.learned.pace,
     )
 
 
-def work_through(job: Job) -> Route:
-    """All steps of a job's route in order, the dough's trace through them, what the oven takes, what to know."""
-    work, order = Work(job), order_of(job)
-    for entry in (*order, *beside_all()):
-        take(work, entry)
+def _route_of(work: Work, order: Sequence[str]) -> Route:
+    """The route of what was worked, without its steps."""
+    job = work.job
     to_oven = list(takewhile(lambda step: not step.key.startswith(step_keys.BAKE_), work.log.steps))
     warm = out_of_cold(job.lines, to_oven, job.setting, sum(piece.item.count for piece in job.pieces))
     if warm is not None and warm.remark is not None:
         work.log.remarks.append(warm.remark)
     return Route(
-        steps=scheduled(with_own_words(work.log.steps, job.edits), _apart(work)),
+        steps=(),
         traced=tuple(work.log.traced),
         gluten=job.gluten,
         shrink=shrink(work),
@@ -171,6 +267,7 @@ def work_through(job: Job) -> Route:
         drink_min=work.dough.drink_min,
         warm_min=warm.minutes if warm else None,
         order=tuple(entry_key(entry) for entry in order),
+        parts=_parts_of(work),
         frozen_firm=work.dough.frozen_firm,
     )
 
@@ -181,29 +278,39 @@ def _apart(work: Work) -> list[Beside]:
     return [replace(each, step=step) for step, each in zip(steps, work.log.apart, strict=True)]
 
 
+def _parts_of(work: Work) -> tuple[PartWay, ...]:
+    """What went its own way beside the base."""
+    part = rolled_apart(work.job)
+    if part is None or work.part is None or not work.log.part_traced:
+        return ()
+    return (PartWay(part.name, tuple(work.log.part_traced), work.part.pull.total),)
+
+
 def shrink(work: Work) -> tuple[Shrink, ...]:
     """What the oven takes of each item: its own rolling, the waits they share."""
     job, found = work.job, []
     puffs = job.folding is not None and not job.folding.yeast_pct
+    # What they rested is one for all; only the rolling is each item's own. A base that is baked relaxes no more.
+    rested = [(each, slowed_minutes(each.trace)[-1]) for each in work.log.traced[: work.raw_stretches]]
     for piece, scale in zip(job.pieces, job.scales, strict=True):
-        pull = _pull_at_the_oven(work, piece)
+        pull = _pull_at_the_oven(work, piece, rested)
         percent = oven_shrink(job.shrink_water, pull.total, job.hold, frozen=work.dough.frozen_firm, puffs=puffs)
         length = sum(piece.developed_mm) / len(piece.developed_mm)
         found.append(Shrink(pull.total, job.hold, percent, scale, scale * percent, percent / 100 * length))
     return tuple(found)
 
 
-def _pull_at_the_oven(work: Work, piece: Piece) -> Pull:
-    """The pull that is left in a piece after its own rolling or pressing and the waits of all."""
+def _pull_at_the_oven(work: Work, piece: Piece, rested: Sequence[tuple[TracedStep, float]]) -> Pull:
+    """The pull that is left in a piece after its own rolling or pressing and the waits of all, as they count. [min]"""
     gluten = work.job.gluten
     pull = Pull().plus(work.job.manner.added_pull * gluten)
-    for each in work.log.traced:
+    for each, counted_min in rested:
         if each.worked_from_mm:
             to_mm = each.worked_to_mm or piece.item.thickness_mm
             pull = pull.plus(gluten * (rolling_pull(each.worked_from_mm, to_mm) + each.fold_pull))
         elif each.key == step_keys.PRESS:
             pull = pull.plus(gluten * PRESSING_PULL)
-        pull = rest_along(pull, each.trace)[1]
+        pull = pull.relaxed(counted_min)
     return pull
 
 

@@ -3,12 +3,12 @@
 import math
 from bisect import bisect_right
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from northfold.core.gluten.pull import HOLDS_FROM
 from northfold.core.matter.fats import Band
 from northfold.core.method.choices import step_keys
-from northfold.core.method.pictures.heat_line import Points, Tick
+from northfold.core.method.pictures.marks import Points, Tick
 from northfold.core.method.route.routes import SCALDED_KIND
 from northfold.core.method.route.step import DRINKING, PULL, TEMPERATURE, BenchWindow, Route, Step, TracedStep
 from northfold.core.method.route.work import HAND_WARM_C, STIFF_C
@@ -17,6 +17,8 @@ from northfold.core.method.route.work import HAND_WARM_C, STIFF_C
 LEAST_PX, MOST_PX, PX_PER_E_FOLD, FROM_MIN = 72.0, 220.0, 40.0, 5.0
 # The trace's own temperatures and heights. [°C, px]
 LOW_C, HIGH_C = -4.0, 30.0
+# Of what is frozen the axis begins here. [°C]
+FROZEN_LOW_C = -20.0
 # A scalded dough is warmer; its states are those of the whole dough in the hand, not of its fat.
 SCALDED_HIGH_C = 60.0
 SCALDED_BANDS = (
@@ -172,8 +174,8 @@ def trace_picture(
     Returns
     -------
     TracePicture or None
-        None where nothing is traced. Temperatures outside −4 to 30 °C are drawn at the edge; of a scalded dough, −4 to
-        60 °C, over states of its own.
+        None where nothing is traced. Temperatures outside −4 to 30 °C are drawn at the edge; from −20 °C where it is
+        frozen; of a scalded dough to 60 °C, over states of its own.
     """
     traced = route.traced
     scalded = route.kind.startswith(SCALDED_KIND)
@@ -181,6 +183,11 @@ def trace_picture(
     bands = SCALDED_BANDS if scalded else bands
     if not traced:
         return None
+    is_frozen = min(min(each.trace.mean_c) for each in traced) < LOW_C
+    low_c = FROZEN_LOW_C if is_frozen else LOW_C
+    first_c, every_k = int(low_c) if is_frozen else 0, 10 if scalded or is_frozen else 5
+    if is_frozen:
+        bands = (replace(bands[0], low_c=low_c), *bands[1:]) if bands else bands
     bottom = TOP_PX + TRACE_PX
     pull_top = bottom + GAP_PX
     most = max(max(each.pull) for each in traced)
@@ -189,8 +196,8 @@ def trace_picture(
     drunk_bottom = drunk_top + STRIP_PX
 
     def y_of(temperature_c: float) -> float:
-        inside = min(max(temperature_c, LOW_C), high_c)
-        return bottom - (inside - LOW_C) / (high_c - LOW_C) * TRACE_PX
+        inside = min(max(temperature_c, low_c), high_c)
+        return bottom - (inside - low_c) / (high_c - low_c) * TRACE_PX
 
     def pull_y(pull: float) -> float:
         return pull_bottom - (pull / most if most else 0.0) * (STRIP_PX - 10)
@@ -232,7 +239,7 @@ def trace_picture(
         holds_y=drunk_y(HOLDS_FROM),
         bands=tuple(drawn_bands),
         steps=tuple(steps),
-        ticks=tuple(Tick(y_of(float(t)), float(t)) for t in range(0, int(high_c) + 1, 10 if scalded else 5)),
+        ticks=tuple(Tick(y_of(float(t)), float(t)) for t in range(first_c, int(high_c) + 1, every_k)),
         reached=tuple(reached),
         most_pull=most,
         worst=_worst(traced, steps, worst_key, route.window),
@@ -297,6 +304,10 @@ def _drawn(
 _WORDS = {TEMPERATURE: "chilled", PULL: "rested", DRINKING: "absorbed"}
 
 
+# Of these steps it has not chilled. [beginnings of keys]
+_WARMED = {"temper": "tempered", "cool": "cooled", step_keys.FREEZE: "frozen", step_keys.THAW: "thawed"}
+
+
 def _reached(step: Step, drawn: DrawnStep, has_pull: bool) -> Iterable[Reached]:
     """Where in a wait the dough has chilled, rested and drunk; nothing that was so before or comes later."""
     lines = {TEMPERATURE: drawn.mean, PULL: drawn.pull, DRINKING: drawn.drunk}
@@ -308,8 +319,8 @@ def _reached(step: Step, drawn: DrawnStep, has_pull: bool) -> Iterable[Reached]:
         x = drawn.left + (drawn.right - drawn.left) * ask.minutes / drawn.minutes
         anchor = "end" if x > drawn.right - WORD_ROOM_PX and x - drawn.left > WORD_ROOM_PX else "start"
         word = _WORDS[ask.reason]
-        if ask.reason == TEMPERATURE and step.key.startswith(("temper", "cool")):
-            word = "tempered" if step.key.startswith("temper") else "cooled"
+        if ask.reason == TEMPERATURE:
+            word = next((said for begins, said in _WARMED.items() if step.key.startswith(begins)), word)
         yield Reached(x, _height_at(lines[ask.reason], x), word, anchor)
 
 

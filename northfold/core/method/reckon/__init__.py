@@ -9,4 +9,5 @@ baking       stages of the bake, oven setting, minutes, cooling
 division     into what lots the dough is divided: a base, a lid, a sheet of many
 cold_form    how a lot is shaped for the cold: disc, brick, log, ball
 contents     what is in a make, layer by layer, and what of its filling is risky
+filling      layers laid into the pieces; what of them the oven finds
 """

@@ -1,95 +1,62 @@
-"""The bake: stages, oven setting, minutes, cooling."""
+"""The bake of a make: what is asked of the oven, the stages with their minutes, what comes out, how it cools."""
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import cache
-from types import MappingProxyType
+from itertools import pairwise
 
-from northfold.core.data import table
+from northfold.core.bake.cooling import Cooling, cooling
+from northfold.core.bake.fillings import OvenFilling
+from northfold.core.bake.kinds import (
+    FULL,
+    KIND,
+    PART,
+    WEIGHTS_OUT,
+    BakeKind,
+    CourseStage,
+    bake_kinds,
+    courses,
+    kind_for,
+    stage_actions,
+)
+from northfold.core.bake.layers import CrustMatter, in_oven
+from northfold.core.bake.loads import in_loads, pieces_on_tray
+from northfold.core.bake.own_course import read_course
+from northfold.core.bake.verdict import Finding, outcome
+from northfold.core.bake.worked import Asked, AskedStage, OvenSet, final_left, trace_of, worked_bake
+from northfold.core.heat.bake import BROWN, GOLD, STRAW, fullness, oven_places
 from northfold.core.matter.fillings import SAFE_CORE_C
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.kitchen import Oven, Setting
 from northfold.core.method.words import whole_minutes
-from northfold.core.shape.blanks import FILLING_G_ML, Piece, filling_of
-from northfold.core.shape.outlines import outline_area_mm2
-from northfold.core.shape.tins import surface_mm2
+from northfold.core.shape.blanks import Piece
 
-# Share of its weight that a case loses in the oven. [share] North Fold reference table.
-BAKE_LOSS = 0.12
-# Unfilled pieces take (thickness ÷ 3 mm)^1.3 times the minutes. North Fold reference table.
-THICKNESS_POWER, REFERENCE_MM = 1.3, 3.0
 OVEN_HEATS_MIN, STONE_HEATS_MIN = 20.0, 40.0
 # A small oven with a fan browns early: look at this share of the minutes. [share]
 LOOK_EARLY = 0.7
-# Rim shield: said at this share of a bake longer than this. [share, min]
-SHIELD_AT, SHIELD_OVER_MIN = 0.6, 40.0
-
-# Cooling: film coefficient [W/(m² K)]; a case comes out at and is cool at [°C]; specific heat of baked crust
-# [kJ/(kg K)] assumption; a tin is sheet steel [mm, kg/m³, kJ/(kg K)], its gauge an assumption.
-COOL_W, OUT_C, COOL_C, CRUST_KJ = 10.0, 150.0, 30.0, 1.8
-# A filled piece comes out no hotter than its filling boils; a filling is mostly water. [°C, kJ/(kg K)] Assumptions.
-FILLED_OUT_C, FILLING_KJ = 95.0, 3.6
-TIN_MM, STEEL_KG_M3, STEEL_KJ = 0.6, 7850.0, 0.49
-
-# What fills a piece closed in the hand where no heap is said. [mm] Assumption.
-HAND_FILLED_MM = 15.0
-# Of the bare minutes, what is baked under the weights where they stay until the base is dry. [share] Assumption.
-UNDER_UNTIL_DRY = 2 / 3
-FULL, PART = "full", "part"
-# How brown a crust is, from 0 raw to 1: once set, in part baked, fully baked to pale gold. [share] For the picture.
-SET, PALE, BROWNED = 0.3, 0.6, 0.9
-# A bake differs by so much from one oven and hand to the next. [share] Assumption.
-BAKE_SPREAD = 0.125
-
-
-@dataclass(frozen=True)
-class BakeClass:
-    """
-    Start values of a kind of bake: still oven [°C], minutes with weights, without, and when it goes back in.
-
-    `then_c` and `then_min` are a second, lower stage. Minutes of what is `filled`, or `fixed`, do not go by the
-    dough's thickness.
-    `up_to_mm` is the longest side of a case that bakes so, 0 where no size decides. [mm] `loss` of weight. [share]
-    Minutes are those of a piece `at_mm` thick; of others × (thickness ÷ at_mm)^`power`.
-    A deep filling takes `deep_min` and `deep_min_per_mm2` × its equivalent depth² where that is longer. [min, min/mm²]
-    """
-
-    key: str
-    name: str
-    still_c: float
-    bare_min: float
-    up_to_mm: float = 0.0
-    weighted_min: float = 0.0
-    part_min: float = 0.0
-    then_c: float = 0.0
-    then_min: float = 0.0
-    filled: bool = False
-    fixed: bool = False
-    loss: float = BAKE_LOSS
-    deep_min: float = 0.0
-    deep_min_per_mm2: float = 0.0
-    at_mm: float = REFERENCE_MM
-    power: float = THICKNESS_POWER
-
-    @property
-    def goes_by_thickness(self) -> bool:
-        """Whether thicker dough takes longer: not where a filling or the lift decides."""
-        return not self.filled and not self.fixed
-
-
-@cache
-def bake_classes() -> tuple[BakeClass, ...]:
-    """Kinds of bakes; cases first, smallest first."""
-    return tuple(BakeClass(key, **row) for key, row in table("bakes").items())
+# Hands on for each stage: in, out, the oven set. [min] North Fold reference table, as the rows of the bake have it.
+HANDS_MIN = 1.0
+# A bake shorter than this is not worth an open door; by when what rises is set. [min, share of its bake] Assumptions.
+TURN_FROM_MIN, SET_SHARE = 12.0, 2 / 3
+# Foil for less than this is not worth an open door. [min] Assumption.
+SHORTEST_COVER_MIN = 5.0
+# The colours that a maker may ask for. [min at 160 °C]
+WANTED = {"straw": STRAW, "gold": GOLD, "brown": BROWN}
+# Where another heat is chosen than a kind’s own: a steady one lies so far between both of two, a hot start so much
+# above a single one, and the stage after it so much lower. [share, K] Assumptions.
+STEADY_SHARE, HOTTER_K, THEN_LOWER_K = 0.5, 20.0, 40.0
+STEADY, HOT_FIRST = "steady", "hot_first"
+# Courses that go by when the weights come out.
+WEIGHTED = ("blind", "base")
 
 
 @dataclass(frozen=True)
 class BakeStage:
     """
-    One stage: its step's key, oven as set [°C], minutes, what they are without an edit, the minute of a first look;
-    `darkness` of the crust at its end, 0 raw to 1 fully baked.
+    One stage: its step's key, oven as set [°C], minutes, what they are without an edit and between what, the minute of
+    a first look; what sets the minutes, in words, empty where its course does; what is done at its end, see
+    `stage_actions`. `is_off`: the oven is off, its door shut.
     """
 
     key: str
@@ -98,7 +65,20 @@ class BakeStage:
     minutes: float
     usual_min: float
     look_at_min: float
-    darkness: float
+    low_min: float = 0.0
+    high_min: float = 0.0
+    set_by: str = ""
+    then: str = ""
+    is_off: bool = False
+
+
+@dataclass(frozen=True)
+class Doing:
+    """Something done in the midst of a bake: its step’s key, its word, the minute of the whole bake. [min]"""
+
+    key: str
+    word: str
+    minute: float
 
 
 @dataclass(frozen=True)
@@ -107,8 +87,15 @@ class Bake:
     The bake of a make. [°C, min, g]
 
     `still_c` the figure for a still oven; `stages` in order; `baked_g` what one piece of each item weighs after, once
-    `weighed_after` has been told the pieces with their shrink; `out_c` what it comes out at; `on_stone` whether a stone
+    `weighed_after` has been told the pieces with their shrink; `cools` how it cools; `on_stone` whether a stone
     or a heavy tray browns its base; `core_c` what the middle of its filling has to reach, None where the crust decides.
+    It takes so many `trays`, and where the oven's places are known so many `loads` of `per_load` pieces at most.
+    `asked` is all that its trace is reckoned from; `findings` what would come out wrong; its rim wants a cover after
+    `cover_min`, None where it does not; the crust keeps `keeps_mass` of its weight, its filling `keeps_filling`
+    [shares]; `turn` is when its tray is turned round, None where that is not worth it. A filling is put in at
+    `put_in_c` [°C]; its top comes out in the colour `top` [min at 160 °C]; `second` is how it bakes again once it is
+    filled, `first` how its base was baked before anything went on it. Edits of its oven are kept at the step
+    `kept_at`.
     """
 
     oven: Oven
@@ -120,212 +107,387 @@ class Bake:
     heating_min: float
     baked_g: tuple[float, ...]
     cool_min: float
-    out_c: float = OUT_C
+    cools: Cooling | None = None
     on_stone: bool = False
     core_c: float | None = None
+    trays: int = 0
+    per_load: int = 0
+    loads: int = 1
+    asked: Asked | None = None
+    findings: tuple[Finding, ...] = ()
+    cover_min: float | None = None
+    keeps_mass: float = 1.0
+    keeps_filling: float = 1.0
+    turn: Doing | None = None
+    put_in_c: float = 5.0
+    top: float = 0.0
+    second: "Bake | None" = None
+    first: "Bake | None" = None
+    kept_at: str = step_keys.BAKE_OFF
+
+    @property
+    def in_order(self) -> tuple["Bake", ...]:
+        """All bakes of the piece: of its base before it was filled, its own, and filled."""
+        return tuple(each for each in (self.first, self, self.second) if each is not None)
+
+    @property
+    def is_filled(self) -> bool:
+        """Whether a filling bakes in it."""
+        return bake_kinds()[self.kind].is_filled
+
+    @property
+    def cools_at(self) -> tuple[str, ...]:
+        """The keys of steps at which it cools."""
+        own = {step_keys.BAKE_BASE: step_keys.COOL_BASE, step_keys.BAKE_FILLED: step_keys.COOL_SECOND}
+        if self.kept_at in own:
+            return (own[self.kept_at],)
+        return tuple(key for key in step_keys.COOLS if key not in own.values())
+
+    @property
+    def load_min(self) -> float:
+        """One load, with the hands that each stage takes. [min]"""
+        return self.minutes + HANDS_MIN * len(self.stages)
+
+    @property
+    def loads_min(self) -> float:
+        """All loads, one after the other. [min]"""
+        return self.loads * self.load_min
 
     @property
     def minutes(self) -> float:
         return sum(stage.minutes for stage in self.stages)
 
+    def begins_min(self, stage: BakeStage) -> float:
+        """When a stage begins, since the piece went in. [min]"""
+        return sum(each.minutes for each in self.stages[: self.stages.index(stage)])
 
-def bake_range_min(minutes: float) -> tuple[int, int]:
-    """Between which whole minutes a bake of so many is usually done. [min]"""
-    return round((1 - BAKE_SPREAD) * minutes), round((1 + BAKE_SPREAD) * minutes)
+    def stage_at(self, minute: float) -> BakeStage:
+        """The stage that a minute of the bake lies in. [min]"""
+        return next((each for each in self.stages if self.begins_min(each) + each.minutes > minute), self.stages[-1])
+
+    @property
+    def doings(self) -> tuple[Doing, ...]:
+        """What is done between its stages and in the midst of them, in order."""
+        found = [each for each in (self.turn, self.cover) if each]
+        for before, stage in pairwise(self.stages):
+            begins = self.begins_min(stage)
+            if before.then:
+                found.append(Doing(stage.key, stage_actions()[before.then].word, begins))
+            if stage.is_off:
+                found.append(Doing(stage.key, "oven off, door shut", begins))
+            elif stage.oven_c != before.oven_c:
+                way = "lower" if stage.oven_c < before.oven_c else "raise"
+                found.append(Doing(stage.key, f"{way} to {stage.oven_c:.0f} °C", begins))
+        for stage in self.stages:
+            if stage.look_at_min < stage.minutes:
+                found.append(Doing(stage.key, "look early", self.begins_min(stage) + stage.look_at_min))
+        return tuple(sorted(found, key=lambda each: each.minute))
+
+    @property
+    def cover(self) -> Doing | None:
+        """Foil over the rim, where it colours too much."""
+        if self.cover_min is None or self.cover_min > self.minutes - SHORTEST_COVER_MIN:
+            return None
+        minute = float(math.floor(self.cover_min))
+        # Hands that have just set the oven come to it a minute later.
+        minute = max(minute, self.begins_min(self.stage_at(minute)) + 1)
+        return Doing(step_keys.COVER_RIM, "cover the rim", minute)
 
 
-def bake_class(piece: Piece, key: str = "") -> BakeClass:
-    """The kind of bake: the one named, else the kind of case by the longest side of its tin. [mm]"""
-    if key:
-        return next(kind for kind in bake_classes() if kind.key == key)
-    longest = max(top for top, _ in piece.item.tin.axes())
-    cases = [kind for kind in bake_classes() if kind.up_to_mm]
-    return next((kind for kind in cases if longest <= kind.up_to_mm), cases[-1])
-
-
-def equivalent_depth_mm(depth_mm: float, width_mm: float) -> float:
+@dataclass(frozen=True)
+class Before:
     """
-    The depth of an endless layer that warms in its middle as fast as a round one does.
+    What a first bake has done: water left in its base [share], colour of underside and wall. [min at 160 °C]
 
-    (π/2)²/(d/2)² = (π/2)²/(z/2)² + 2.405²/(D/2)². North Fold reference table. [mm]
+    `is_sealed`: it was brushed with egg or fat while it was hot.
     """
-    if depth_mm <= 0:
-        return 0.0
-    slab = (math.pi / 2) ** 2
-    return 2 * math.sqrt(slab / (slab / (depth_mm / 2) ** 2 + 2.405**2 / (width_mm / 2) ** 2))
+
+    left: float
+    under: float
+    rim: float
+    is_sealed: bool = False
 
 
-def filled_depth_mm(piece: Piece, *, with_heap: bool) -> float:
-    """How deep a filled piece is, both crusts counted: settled to the rim, or with half of its heap (its mean). [mm]"""
-    item, tin = piece.item, piece.item.tin
-    depth = tin.walls_mm + (item.heap_mm / 2 if with_heap else 0.0) if tin.is_vessel else item.heap_mm or HAND_FILLED_MM
-    width = min(top for top, _ in tin.axes())
-    return equivalent_depth_mm(depth, width) + 2 * item.thickness_mm
-
-
-def cool_enough_c(room_c: float) -> float:
-    """What a hand can hold: 30 °C, or 3 above a warmer room [°C]. [°C]"""
-    return max(COOL_C, room_c + 3)
-
-
-# Shapes that are rolled up after they are cut, with the axis that stays their length; a coil is as round as a ball.
-ROLLED_UP: Mapping[str, int] = MappingProxyType({"pulled": 0, "triangle": 0})
-COILED = "coil"
-
-
-def cooling_face_m2(piece: Piece, *, filled: bool) -> float:
+@dataclass(frozen=True)
+class Baked:
     """
-    The face by which one baked piece cools. [m²]
+    What a bake is planned from, but for how cold it goes in: the piece, the row of its kind, its dough, its filling.
 
-    Parameters
-    ----------
-    piece : Piece
-        Sizes [mm] and weights [g].
-    filled : bool
-        Whether its filling cools with it.
-
-    Returns
-    -------
-    float
-        In and outside of an empty case; top, base and walls of a filled tin; both faces of what lies flat; the face of
-        the roll or the ball where it was rolled or coiled up. [m²]
+    `weighted` says until when weights stay in, see `plan_bake`; `is_risky` that the filling has to be hot through;
+    `heat` is the answer to one heat or two. Its wash makes its top colour `washes` times faster; `is_glazed` where it
+    is brushed on before the bake; `rises` of what is laminated. A filling is put in at `filling_c`
+    [°C]; `before` is what a first bake has done, None where there was none; edits of its oven are
+    kept at the step `kept_at`. Layers settle to `depth_mm` [mm], 0 where its size says; of a case that is
+    `filled_later` the first bake stops where the second goes on. `scales` are those of the ovens, with how sure each
+    is. [ratio]
     """
-    item, tin = piece.item, piece.item.tin
-    outline = tin.of_kind.outline
-    if tin.is_vessel:
-        around = surface_mm2(tin)
-        tops = tuple(top for top, _ in tin.axes())
-        return (around + (outline_area_mm2(outline, tops) if filled else around)) * 1e-6
-    area = outline_area_mm2(outline, piece.blank_mm)
-    volume = area * item.thickness_mm + (filling_of(item) * 1000 / FILLING_G_ML if filled else 0.0)
-    if tin.kind in ROLLED_UP:
-        length = piece.blank_mm[ROLLED_UP[tin.kind]]
-        return (2 * math.sqrt(math.pi * volume * length) + 2 * volume / length) * 1e-6
-    if tin.kind == COILED:
-        return float(math.pi ** (1 / 3) * (6 * volume) ** (2 / 3) * 1e-6)
-    folded = 2 if tin.is_folded else 1
-    return 2 * area / folded * 1e-6
+
+    lead: Piece
+    kind: BakeKind
+    matter: CrustMatter
+    inside: OvenFilling | None = None
+    weighted: str = ""
+    on_stone: bool = False
+    is_risky: bool = False
+    heat: str = ""
+    washes: float = 1.0
+    is_glazed: bool = False
+    rises: bool = False
+    filling_c: float = 5.0
+    before: Before | None = None
+    kept_at: str = step_keys.BAKE_OFF
+    depth_mm: float = 0.0
+    filled_later: bool = False
+    scales: tuple[tuple[str, float, float], ...] = ()
 
 
-def cooling_min(piece: Piece, room_c: float, *, filled: bool = False) -> float:
-    """
-    How long one piece cools, in its tin where it has one, until the hand can hold it.
+def by_the_clock(minutes: float) -> float:
+    """Minutes of a bake rounded up as bakers say them: to 1 under three quarters of an hour, else to 5. [min]"""
+    step = 1 if minutes < 45 else 5
+    return float(math.ceil(round(minutes / step, 6)) * step)
 
-    Parameters
-    ----------
-    piece : Piece
-        Sizes [mm] and weights [g].
-    room_c : float
-        The air, below 30. [°C]
-    filled : bool
-        Whether its filling cools with it.
 
-    Returns
-    -------
-    float
-        Minutes. [min]
+def stage_key(number: int, first: str) -> str:
+    """The key of a stage of a maker’s own course, counted from 0; `first` is that of the course that it replaces."""
+    if number == 0:
+        return first
+    second = step_keys.BAKE_OFF if first == step_keys.BAKE_ON else step_keys.BAKE_LOW
+    return second if number == 1 else f"{step_keys.BAKE_}{number + 1}"
 
-    Notes
-    -----
-    Lumped: −m cp dT = h A (T − room) dt, tin and filling counted. From 150 °C, filled from 95, to 30 °C, or to 3 °C
-    above a warmer room.
-    """
-    filling_g = filling_of(piece.item) if filled else 0.0
-    out_c = FILLED_OUT_C if filled else OUT_C
-    tin = piece.item.tin
-    kj = piece.net_g / 1000 * (1 - BAKE_LOSS) * CRUST_KJ + filling_g / 1000 * FILLING_KJ
-    if tin.is_vessel:
-        kj += surface_mm2(tin) * 1e-6 * TIN_MM / 1000 * STEEL_KG_M3 * STEEL_KJ
-    tau_min = 1000 * kj / (COOL_W * cooling_face_m2(piece, filled=filled)) / 60
-    cool_c = cool_enough_c(room_c)
-    return tau_min * math.log((out_c - room_c) / (cool_c - room_c))
+
+@dataclass(frozen=True)
+class Standing:
+    """Where a bake takes place: the oven and how it is found, tray places, pieces in a load, loads."""
+
+    oven: Oven
+    found: OvenSet
+    trays: int
+    per_load: int
+    loads: int
+
+    @property
+    def on_stone(self) -> bool:
+        return oven_places()[self.found.place].is_hot
 
 
 def plan_bake(
-    weighted: str,
+    asked: Baked,
     setting: Setting,
     edits: EditReader,
     *,
-    lead: Piece,
-    kind_key: str = "",
-    on_stone: bool = False,
-    is_risky: bool = False,
+    start_c: float = 5.0,
+    filling_c: float | None = None,
+    base_c: float | None = None,
+    waited_min: float = 0.0,
 ) -> Bake:
     """
     Stages of the bake.
 
     Parameters
     ----------
-    weighted : str
-        Until when weights stay in: "edge" is set, base is "dry", it is "cold"; empty without weights, whose minutes
-        then join the bare stage.
+    asked : Baked
+        The piece that takes longest, its dough and filling. Weights stay in until the edge is set ("edge"), the base
+        dry ("dry") or all is cold ("cold"); empty without weights.
     setting : Setting
         Ovens and room. [°C]
     edits : EditReader
-        Of each stage: minutes [min]; of `BAKE_OFF`: until, oven, oven_c [°C]; of `BAKE_LOW`: oven_c [°C].
-    lead : Piece
-        The piece that takes longest.
-    kind_key : str
-        Of a bake in the table; empty for a case, by its size.
-    on_stone : bool
-        Whether it is baked on a stone or a heavy tray, which heats longer.
-    is_risky : bool
-        Whether its filling has to be hot through: the middle then decides, not the crust.
+        Of each stage: minutes [min]; of `BAKE_OFF`: until, oven, oven_c [°C], stands, colour, course; of
+        `BAKE_LOW`, `BAKE_FILLED` and `BAKE_BASE`: oven_c [°C].
+    start_c, filling_c, base_c : float
+        How cold dough and filling go in, and a base that is not as cold as the rest; the filling as it is put in where
+        nothing is said. [°C]
+    waited_min : float
+        How long a wet filling has lain on its base. [min]
 
     Returns
     -------
     Bake
-        Set °C to the nearest 5 and minutes, scaled by (thickness ÷ 3)^1.3.
-
-    Notes
-    -----
-    Start values of `data/bakes.toml` (assumption); the oven's own offset takes the place of the 20 K rule for fans.
+        Set °C to the nearest 5; minutes as long as its signs take, worked out, see `worked_bake`.
     """
-    kind = bake_class(lead, kind_key)
-    ovens = {oven.key: oven for oven in setting.ovens} or {"oven": Oven()}
-    oven = ovens[edits.word(step_keys.BAKE_OFF, "oven", ovens) or next(iter(ovens))]
-    until = edits.word(step_keys.BAKE_OFF, "until") or FULL
-    typed_c = edits.number(step_keys.BAKE_OFF, "oven_c")
-    oven_c = typed_c if typed_c is not None else round((kind.still_c - oven.lowered_k) / 5) * 5.0
-    slower = 1.0 if not kind.goes_by_thickness else (lead.item.thickness_mm / kind.at_mm) ** kind.power
-    typed_low_c = edits.number(step_keys.BAKE_LOW, "oven_c") if kind.then_min else None
-    plain = _deepened(_stages(kind, oven_c, weighted, until), kind, lead, is_risky)
-    stages = []
-    for key, name, stage_c, start_min, darkness in plain:
-        typed = edits.number(key, "minutes")
-        usual = whole_minutes(start_min * slower)
-        minutes = usual if typed is None else typed
-        if key == step_keys.BAKE_LOW and typed_low_c is not None:
-            stage_c = typed_low_c
-        early = LOOK_EARLY if oven.small and oven.fan else 1.0
-        shade = PALE if until == PART and key == step_keys.BAKE_OFF else darkness
-        stages.append(BakeStage(key, name, stage_c, minutes, usual, minutes * early, shade))
+    kind, before = asked.kind, asked.before
+    standing = _standing(asked, setting, edits)
+    until = _until(asked, edits)
+    still_c, stages = _stages(asked, standing.oven, edits)
+    piece = in_oven(
+        asked.lead,
+        kind,
+        asked.matter,
+        asked.inside,
+        is_weighted=bool(asked.weighted),
+        start_c=start_c,
+        filling_c=asked.filling_c if filling_c is None else filling_c,
+        base_c=base_c,
+        left=before.left if before else 1.0,
+        depth_mm=asked.depth_mm,
+    )
+    whole = Asked(
+        piece=piece,
+        oven=standing.found,
+        stages=(replace(stages[0], washed=asked.washes if asked.is_glazed else 1.0), *stages[1:]),
+        done=kind.done,
+        is_part=until == PART and kind.shape == "case",
+        colour=WANTED.get(edits.word(step_keys.BAKE_OFF, "colour") or "", 0.0),
+        inside=asked.inside if kind.is_filled else None,
+        waited_min=waited_min,
+        is_sealed=bool(before and before.is_sealed),
+        before=(before.under, before.rim) if before else (0.0, 0.0),
+        covers=not edits.word(step_keys.COVER_RIM, "skip"),
+    )
+    told = _told(whole, standing.oven)
+    minutes = tuple(stage.minutes for stage in told)
+    result, cools = outcome(whole, minutes), cooling(whole, minutes, setting.room_c)
     return Bake(
-        oven=oven,
+        oven=standing.oven,
         kind=kind.key,
-        still_c=kind.still_c,
-        oven_c=oven_c,
+        still_c=still_c,
+        oven_c=stages[0].oven_c,
         until=until,
-        stages=tuple(stages),
-        heating_min=STONE_HEATS_MIN if on_stone else OVEN_HEATS_MIN,
+        stages=told,
+        heating_min=_heats_min(standing.oven, on_stone=standing.on_stone),
         baked_g=(),
-        cool_min=whole_minutes(cooling_min(lead, setting.room_c, filled=kind.filled)),
-        out_c=FILLED_OUT_C if kind.filled else OUT_C,
-        on_stone=on_stone,
-        core_c=SAFE_CORE_C if is_risky and kind.filled else None,
+        cool_min=whole_minutes(cools.minutes),
+        cools=cools,
+        on_stone=standing.on_stone,
+        core_c=SAFE_CORE_C if asked.is_risky and kind.is_filled else None,
+        trays=standing.trays,
+        per_load=standing.per_load,
+        loads=standing.loads,
+        asked=whole,
+        findings=result.findings,
+        cover_min=result.cover_min if whole.covers else None,
+        keeps_mass=result.keeps_mass,
+        keeps_filling=result.keeps_filling,
+        put_in_c=asked.filling_c,
+        top=result.top,
+        turn=None if edits.word(step_keys.TRAY, "skip") else _turn(asked, told),
+        kept_at=asked.kept_at,
     )
 
 
-def _deepened(
-    stages: list[tuple[str, str, float, float, float]], kind: BakeClass, lead: Piece, is_risky: bool
-) -> list[tuple[str, str, float, float, float]]:
-    """The stages with the last one longer where the middle of a deep filling takes longer than the crust. [min]"""
-    if not kind.deep_min:
-        return stages
-    needed = kind.deep_min + kind.deep_min_per_mm2 * filled_depth_mm(lead, with_heap=is_risky) ** 2
-    key, name, oven_c, minutes, darkness = stages[-1]
-    short = needed - sum(stage[3] for stage in stages)
-    return [*stages[:-1], (key, name, oven_c, minutes + max(0.0, short), darkness)]
+def baked_before(bake: Bake, *, is_sealed: bool) -> Before:
+    """What a first bake leaves a second one to finish."""
+    assert bake.asked is not None
+    trace = trace_of(bake.asked, tuple(stage.minutes for stage in bake.stages))
+    return Before(final_left(trace), trace.under[-1], trace.top[-1], is_sealed)
+
+
+def _until(asked: Baked, edits: EditReader) -> str:
+    """How far it is baked: fully, or only so far that it can go back in."""
+    if asked.kept_at == step_keys.BAKE_OFF:
+        return edits.word(step_keys.BAKE_OFF, "until") or (PART if asked.filled_later else FULL)
+    return PART if asked.kept_at == step_keys.BAKE_BASE else FULL
+
+
+def _standing(asked: Baked, setting: Setting, edits: EditReader) -> Standing:
+    """The oven that is chosen, what the piece stands on there, how full it is."""
+    ovens = {oven.key: oven for oven in setting.ovens} or {"oven": Oven()}
+    oven = ovens[edits.word(step_keys.BAKE_OFF, "oven", ovens) or next(iter(ovens))]
+    stands = edits.word(step_keys.BAKE_OFF, "stands", oven_places())
+    place = stands or ("hot_stone" if asked.on_stone else asked.kind.place)
+    each = pieces_on_tray(asked.lead.item.tin, setting.tray_mm)
+    trays, per_load, loads = in_loads(each, asked.lead.item.count, oven.trays)
+    scale, scale_sd = next(((mean, sd) for key, mean, sd in asked.scales if key == oven.key), (1.0, OvenSet.scale_sd))
+    found = OvenSet(place, oven.fan, scale, scale_sd, fullness(trays, oven.trays))
+    return Standing(oven, found, trays, per_load, loads)
+
+
+def _stages(asked: Baked, oven: Oven, edits: EditReader) -> tuple[float, list[AskedStage]]:
+    """The still oven’s first heat [°C], and the stages as they are asked for."""
+    rows, still_c, lower_k = _course(asked)
+    typed_c = edits.number(asked.kept_at, "oven_c")
+    oven_c = typed_c if typed_c is not None else round((still_c - oven.lowered_k) / 5) * 5.0
+    low_c = edits.number(step_keys.BAKE_LOW, "oven_c") if any(row.lower for row in rows) else None
+    stages = [
+        AskedStage(
+            row,
+            (oven_c - lower_k if low_c is None else low_c) if row.lower else oven_c,
+            edits.number(row.key, "minutes"),
+        )
+        for row in rows
+    ]
+    own = edits.text(step_keys.BAKE_OFF, "course") if asked.kept_at == step_keys.BAKE_OFF else ""
+    return still_c, _own_course(asked, own, stages, edits) if own else stages
+
+
+def _heats_min(oven: Oven, *, on_stone: bool) -> float:
+    """How long an oven takes until it is hot: as the kitchen has it, but never sooner than a stone in it. [min]"""
+    usual = STONE_HEATS_MIN if on_stone else OVEN_HEATS_MIN
+    if oven.heats_min is None:
+        return usual
+    return max(oven.heats_min, usual) if on_stone else oven.heats_min
+
+
+def _turn(asked: Baked, told: Sequence[BakeStage]) -> Doing | None:
+    """When the tray is turned: half-way through the longest stage; what rises once it is set."""
+    longest = max(told, key=lambda stage: stage.minutes)
+    if longest.minutes < TURN_FROM_MIN or longest.is_off:
+        return None
+    before = sum(stage.minutes for stage in told[: told.index(longest)])
+    into = round(longest.minutes * (SET_SHARE if asked.rises else 0.5))
+    return Doing(step_keys.TRAY, "turn the tray", before + into)
+
+
+def _course(asked: Baked) -> tuple[tuple[CourseStage, ...], float, float]:
+    """The rows of its stages, the still oven’s first heat [°C], how much lower a second one is. [K]"""
+    kind = asked.kind
+    if kind.course == "second" and asked.inside is not None:
+        return courses()[kind.course], asked.inside.second_c, 0.0
+    if kind.course in WEIGHTED:
+        return courses()[f"{kind.course}_{asked.weighted}" if asked.weighted else kind.course], kind.still_c, 0.0
+    two = kind.course == "hot_then_lower"
+    if asked.heat == STEADY and two:
+        return courses()["steady"], kind.still_c - STEADY_SHARE * kind.lower_k, 0.0
+    if asked.heat == HOT_FIRST and kind.course == "steady":
+        return courses()["hot_then_lower"], kind.still_c + HOTTER_K, THEN_LOWER_K
+    return courses()[kind.course], kind.still_c, kind.lower_k
+
+
+def _own_course(asked: Baked, own: str, stages: Sequence[AskedStage], edits: EditReader) -> list[AskedStage]:
+    """A maker’s own stages: weights come out after the first, the last ends as its kind does."""
+    found: list[AskedStage] = []
+    for number, stage in enumerate(read_course(own)):
+        key = stage_key(number, stages[0].row.key)
+        like = next((each.row for each in stages if each.row.key == key), None)
+        row = like or CourseStage(key, f"stage {number + 1}", KIND)
+        then = stage.then or (WEIGHTS_OUT if row.then == WEIGHTS_OUT else "")
+        is_washed = bool(found) and bool(found[-1].row.then) and stage_actions()[found[-1].row.then].washes
+        typed = edits.number(key, "minutes")
+        found.append(
+            AskedStage(
+                replace(row, minutes=stage.minutes, lower=False, then=then),
+                found[-1].oven_c if stage.oven_c is None else stage.oven_c,
+                typed if typed is not None else stage.minutes,
+                washed=asked.washes if is_washed and not asked.is_glazed else 1.0,
+                is_off=stage.oven_c is None,
+            )
+        )
+    return found
+
+
+def _told(whole: Asked, oven: Oven) -> tuple[BakeStage, ...]:
+    """The stages with their minutes: a maker’s own, else as long as their signs take. [min]"""
+    early = LOOK_EARLY if oven.small and oven.fan else 1.0
+    found = []
+    for asked, worked in zip(whole.stages, worked_bake(whole).stages, strict=True):
+        settled = asked.row.minutes is not None and worked.minutes >= asked.row.minutes - 0.02
+        usual = asked.row.minutes if settled and asked.row.minutes else max(1.0, by_the_clock(worked.minutes))
+        minutes = usual if asked.typed_min is None else asked.typed_min
+        found.append(
+            BakeStage(
+                asked.row.key,
+                asked.row.name,
+                asked.oven_c,
+                minutes,
+                usual,
+                minutes * early,
+                usual if settled else max(1.0, math.floor(worked.low_min)),
+                usual if settled else max(usual, math.ceil(worked.high_min)),
+                worked.set_by,
+                asked.row.then,
+                asked.is_off,
+            )
+        )
+    return tuple(found)
 
 
 def as_worked(bake: Bake, heating_min: float | None, cool_min: float | None) -> Bake:
@@ -338,28 +500,17 @@ def as_worked(bake: Bake, heating_min: float | None, cool_min: float | None) -> 
 
 
 def weighed_after(bake: Bake, pieces: Sequence[Piece]) -> Bake:
-    """The bake with what one piece of each item weighs after it, by the weights it goes in with. [g]"""
-    loss = bake_class(pieces[0], bake.kind).loss
-    return replace(bake, baked_g=tuple((1 - loss) * piece.net_g for piece in pieces))
+    """The bake with what the crust of one piece of each item weighs after it, after all where it bakes twice. [g]"""
+    keeps = bake.keeps_mass - (1 - bake.second.keeps_mass if bake.second else 0.0)
+    base_lost = 1 - bake.first.keeps_mass if bake.first else 0.0
+    return replace(bake, baked_g=tuple((keeps - base_lost * _base_share(piece)) * piece.net_g for piece in pieces))
 
 
-def _stages(kind: BakeClass, oven_c: float, weighted: str, until: str) -> list[tuple[str, str, float, float, float]]:
-    """Key, name, oven as set [°C], start value [min] and darkness of each stage."""
-    if not kind.up_to_mm:
-        if not kind.then_min:
-            return [(step_keys.BAKE_MAIN, "bake", oven_c, kind.bare_min, BROWNED)]
-        then_c = oven_c - (kind.still_c - kind.then_c)
-        return [
-            (step_keys.BAKE_MAIN, "hot start", oven_c, kind.bare_min, SET),
-            (step_keys.BAKE_LOW, "lower", then_c, kind.then_min, BROWNED),
-        ]
-    bare = kind.part_min if until == PART else kind.bare_min
-    if not weighted:
-        return [(step_keys.BAKE_OFF, "weights off", oven_c, kind.weighted_min + bare, BROWNED)]
-    if weighted == "cold":
-        return [(step_keys.BAKE_ON, "weights on", oven_c, kind.weighted_min + bare, PALE)]
-    under = UNDER_UNTIL_DRY * bare if weighted == "dry" else 0.0
-    return [
-        (step_keys.BAKE_ON, "weights on", oven_c, kind.weighted_min + under, PALE if under else SET),
-        (step_keys.BAKE_OFF, "weights off", oven_c, bare - under, BROWNED),
-    ]
+def _base_share(piece: Piece) -> float:
+    """Of the dough of a piece, what is its base. [share]"""
+    return piece.parts[0].blank_g / sum(part.blank_g for part in piece.parts)
+
+
+def kind_of_piece(lead: Piece, key: str = "") -> BakeKind:
+    """The kind of bake: the one named, else the kind of case by the longest side of its tin. [mm]"""
+    return kind_for(max(top for top, _ in lead.item.tin.axes()), key)

@@ -4,9 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.formula.ratio import DoughLine
-from northfold.core.heat.conduction import Body, minutes_to
+from northfold.core.heat.conduction import Body, long_stay, minutes_to
 from northfold.core.heat.dough_heat import DoughHeat, dough_heat
-from northfold.core.heat.freezing import block_freezes_min
 from northfold.core.heat.places import Place
 from northfold.core.matter import dough_composition, dough_density
 from northfold.core.method.choices.kitchen import Setting
@@ -112,8 +111,10 @@ def tempering(lines: Sequence[DoughLine], factor: float, mixing: Mixing, setting
         grams = sum(line.grams for line in fat) * factor
         freezer = setting.freezer()
         cubes = f"in cubes of {CUBES_MM:.0f} mm"
-        frozen_min = whole_minutes(block_freezes_min(PACK_MM))
         if mixing.fat_c < -2 and freezer is not None:
+            heat = dough_heat(tuple((line.ingredient, line.grams) for line in fat))
+            packed = long_stay(heat, Body(PACK_MM), lies_c, freezer.stay(LONGEST_MIN, room_c))
+            frozen_min = whole_minutes(packed.firm_min or LONGEST_MIN)
             found.append(Tempered("fat", grams, lies_c, mixing.fat_c, freezer, frozen_min, "in its packs"))
         elif lies_c + WORTH_K <= mixing.fat_c <= room_c - WORTH_K:
             heat = dough_heat(tuple((line.ingredient, line.grams) for line in fat))

@@ -7,6 +7,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader
 from northfold.core.method.choices.step_kinds import kind_of, step_kinds
 from northfold.core.method.route.work import Job
+from northfold.core.shape.blanks import LATTICE, STRIP, TOPPED, Part
 
 # What lines or covers tins: where that comes from a sheet, it is cut out first.
 FROM_SHEET = (step_keys.LINE, step_keys.LINE_BASE, step_keys.FILL_BORDER, step_keys.LAY)
@@ -82,6 +83,15 @@ def next_own_key(edits: Sequence[Edit]) -> str:
     return f"{step_keys.OWN_}{max(numbers, default=0) + 1}"
 
 
+def rolled_apart(job: Job) -> Part | None:
+    """The lid, lattice or strip of tins that is rolled for itself; None without one, or cut from a sheet."""
+    item = job.lead.item
+    if not item.tin.is_vessel or item.cover not in (*TOPPED, STRIP) or len(job.lead.parts) < 2 or job.rolls_first:
+        return None
+    part = job.lead.parts[1]
+    return part if part.cut is None and job.kind.rolls else None
+
+
 def order_of(job: Job) -> tuple[str, ...]:
     """
     The entries of a job's route, in the order in which they are worked.
@@ -94,6 +104,16 @@ def order_of(job: Job) -> tuple[str, ...]:
         lined = next((key for key in FROM_SHEET if key in steps), None)
         if lined:
             steps.insert(steps.index(lined), step_keys.CUT)
+    if job.lot.is_sheet and step_keys.CUT in steps and job.folding is None and not job.rolls_first:
+        steps.insert(steps.index(step_keys.CUT), step_keys.REST_SHEET)
+    part = rolled_apart(job)
+    if part is not None and step_keys.ROLL in steps:
+        lined = next(key for key in (step_keys.LINE_BASE, step_keys.LINE) if key in steps)
+        # A lid lies flat in the cold meanwhile; a strip goes into the tin with its base.
+        steps.insert(steps.index(lined) + (part.name != "strip"), step_keys.ROLL_PART)
+    if job.lead.item.cover == LATTICE and step_keys.VENT in steps:
+        # Steam leaves between the strips.
+        steps.remove(step_keys.VENT)
     if job.rolls_first:
         steps.remove(step_keys.ROLL)
         steps.insert(steps.index(step_keys.REST), step_keys.ROLL)

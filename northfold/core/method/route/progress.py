@@ -1,24 +1,31 @@
 """How far a make is: a fold over what happened at the bench. Timers have their one home here."""
 
-from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
 
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.formula.typed import read_typed
+from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route.step import Step
 from northfold.core.method.words import duration
 
 STARTED, DONE, UNDONE, WEIGHED = "started", "done", "undone", "weighed"
 PROBED, EXTENDED, NOTE = "probed", "extended", "note"
-KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE)
+# One trip of several is over; the trip under way is broken off, its pieces back in the cold.
+TRIP, PAUSED = "trip", "paused"
+# How it came out of the oven: its colour, its weight, or that the time was right.
+LOOKED = "looked"
+KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED)
 
 PROBE_C = (-40.0, 130.0)
+# A wait that begins no later than this after what it comes after runs on by itself. [min]
+GAP_MIN = 0.5
 WEIGHED_G = (0.0, 200_000.0)
-EXTENDED_MIN = (1.0, 240.0)
+EXTENDED_MIN = (-240.0, 240.0)
 
 
 class NotNow(CoreError):
@@ -43,7 +50,10 @@ class StepState:
     """
     A step as it goes: when it began, when its wait is over, when it was done. Aware datetimes.
 
-    `has_lapsed`: nobody did it, and its time is past.
+    `has_lapsed`: nobody did it, and its time is past. `is_ready`: what it comes after is done. Of a step that goes on
+    in trips so many are over, `trips_done`, the last at `trip_over_at`; `trip_at` is when the one under way began, None
+    while it `is_paused`.
+    `must_start`: among several products its wait runs only once somebody has put the piece in, or taken it out.
     """
 
     step: Step
@@ -52,6 +62,43 @@ class StepState:
     done_at: datetime | None = None
     extended_min: float = 0.0
     has_lapsed: bool = False
+    trips_done: int = 0
+    trip_over_at: datetime | None = None
+    trip_at: datetime | None = None
+    is_paused: bool = False
+    is_ready: bool = False
+    must_start: bool = False
+
+    @property
+    def over_at(self) -> datetime | None:
+        """When it was done, or its last trip over."""
+        return self.done_at or self.trip_over_at
+
+    @property
+    def trip(self) -> int:
+        """The number of the trip under way, counted from 1; 0 where it does not go on in trips."""
+        trips = self.step.trips
+        return min(self.trips_done + 1, trips.count) if trips else 0
+
+    @property
+    def is_last_trip(self) -> bool:
+        return self.step.trips is None or self.trip >= self.step.trips.count
+
+    @property
+    def back_by(self) -> datetime | None:
+        """When the pieces that are out must be back in the cold; None where none are, or they never go soft."""
+        trips = self.step.trips
+        if trips is None or self.trip_at is None or trips.window_min is None:
+            return None
+        return self.trip_at + timedelta(minutes=trips.half_min + trips.window_min)
+
+    @property
+    def next_out(self) -> datetime | None:
+        """When the next trip's pieces come out to temper; None where none follow."""
+        trips = self.step.trips
+        if trips is None or self.trip_at is None or self.is_last_trip:
+            return None
+        return self.trip_at + timedelta(minutes=max(0.0, trips.minutes - trips.ahead_min))
 
     @property
     def is_done(self) -> bool:
@@ -81,7 +128,10 @@ class Probe:
 
 @dataclass(frozen=True)
 class Progress:
-    """Where a make stands. By line: `weighed` is what was weighed out, `used` what went in at the mixing. [g]"""
+    """Where a make stands. By line: `weighed` is what was weighed out, `used` what went in at the mixing. [g]
+
+    `looked` is what was said of a piece out of the oven, by the step that it was said at.
+    """
 
     steps: tuple[StepState, ...]
     weighed: dict[int, float]
@@ -89,6 +139,7 @@ class Progress:
     probes: tuple[Probe, ...]
     notes: tuple[str, ...]
     last_seq: int
+    looked: dict[str, dict[str, Any]] = field(default_factory=dict)
 
     @cached_property
     def queue(self) -> tuple[StepState, ...]:
@@ -98,7 +149,7 @@ class Progress:
         What goes on apart comes first where it begins before the dough; else it can be done at any time, and stands
         just before the step that has to wait for it.
         """
-        along = [state for state in self.steps if not state.step.apart]
+        along = self._along
         begun = any(state.is_done for state in along)
         first = along[0].step.start_min if along and not begun else 0.0
         found = [
@@ -112,6 +163,36 @@ class Progress:
                 ]
                 found.append(state)
         return tuple(dict.fromkeys(found))
+
+    @property
+    def _along(self) -> list[StepState]:
+        """
+        The dough's own steps in the order in which hands come to them.
+
+        Of several products what is ready comes first, and a wait when it is over. Of steps that a trip goes through one
+        after the other that which has had fewer trips.
+        """
+        along = [state for state in self.steps if not state.step.apart]
+        if any(state.step.item for state in along):
+            along.sort(key=lambda state: (state.is_done, not state.is_ready, _wanted_at(state)))
+        found: list[StepState] = []
+        for state in along:
+            trips = state.step.trips
+            if trips is None or state in found:
+                found.append(state)
+                continue
+            plain = {step_keys.of_item(key, state.step.item) for key in trips.keys}
+            mates = [each for each in along if each.step.key in plain and each.step.trips and not each.is_done]
+            found += [each for each in along if each.step.key in plain and each.is_done]
+            found += sorted(mates, key=lambda each: each.trips_done)
+        return list({state.step.key: state for state in found}.values())
+
+    @property
+    def running(self) -> tuple[StepState, ...]:
+        """The waits of other products that run beside the step under way."""
+        here = self.current
+        own = [state for state in self.steps if state.step.item and not state.step.apart]
+        return tuple(s for s in own if s is not here and s.ends_at is not None and not s.is_done and s.is_ready)
 
     @property
     def current(self) -> StepState | None:
@@ -128,8 +209,8 @@ class Progress:
 
     @property
     def last_done(self) -> StepState | None:
-        """The step done last, which can still be taken back."""
-        done = [(state.done_at, number, state) for number, state in enumerate(self.steps) if state.done_at is not None]
+        """The step done last, or whose trip was over last, which can still be taken back."""
+        done = [(state.over_at, n, state) for n, state in enumerate(self.steps) if state.over_at is not None]
         return max(done)[2] if done else None
 
     @property
@@ -183,13 +264,23 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     used: dict[int, float] = {}
     probes: list[Probe] = []
     notes: list[str] = []
+    looked: dict[str, dict[str, Any]] = {}
+    trips: dict[str, list[datetime]] = {}
+    paused: set[str] = set()
     last = 0
     for event in events:
         last = max(last, event.seq)
+        if event.kind != PAUSED:
+            paused.discard(event.step_key)
         if event.kind == DONE:
             done.setdefault(event.step_key, event.at)
+        elif event.kind == TRIP:
+            trips.setdefault(event.step_key, []).append(event.at)
+        elif event.kind == PAUSED:
+            paused.add(event.step_key)
         elif event.kind == UNDONE:
-            done.pop(event.step_key, None)
+            if done.pop(event.step_key, None) is None and trips.get(event.step_key):
+                trips[event.step_key].pop()
         elif event.kind == STARTED:
             began[event.step_key] = event.at
         elif event.kind == EXTENDED:
@@ -204,16 +295,20 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
             probes.append(Probe(event.step_key, event.at, float(event.value["c"])))
         elif event.kind == NOTE:
             notes.append(str(event.value["text"]))
+        elif event.kind == LOOKED:
+            looked.setdefault(event.step_key, {}).update(event.value)
     apart = {step.key for step in steps if step.apart}
     lapsing, past = {step.key for step in steps if step.lapses}, set[str]()
     states = []
-    begins: datetime | None = started_at
+    before = _comes_after(steps)
+    starts: dict[str, datetime | None] = {}
     for step in steps:
         more, over = extended.get(step.key, 0.0), done.get(step.key)
         if step.apart:
             states.append(StepState(step, None, _after(over, step, more), over, more))
             continue
         held = [done.get(key) for key in step.follows if key in apart and key not in lapsing]
+        begins = done.get(before[step.key]) if before[step.key] else started_at
         if begins is not None:
             past |= lapsing & set(step.follows)
         start = began.get(step.key)
@@ -221,10 +316,107 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
             start = None
         elif start is None:
             start = max([begins, *(each for each in held if each is not None)])
-        states.append(StepState(step, start, _after(start, step, more), over, more))
-        begins = over
+        ready = begins is not None
+        must = ready and step.key not in began and over is None and _is_put(step, steps, before[step.key])
+        start = None if must else start
+        state = StepState(step, start, _after(start, step, more), over, more, is_ready=ready, must_start=must)
+        starts[step.key] = start
+        states.append(state if step.trips is None else _on_trip(state, trips, began, starts, paused))
     states = [replace(each, has_lapsed=each.step.key in past and each.done_at is None) for each in states]
-    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last)
+    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked)
+
+
+# Taps further off the plan than so many times tell of something else: left open, or tapped all at once.
+MOST_OFF = 4.0
+# Taps no further apart are of things done together. [s] Assumption.
+TOGETHER_S = 45.0
+
+
+def hands_on(steps: Sequence[Step], started_at: datetime, events: Sequence[Event]) -> dict[str, float]:
+    """
+    How long hands were really on at each step, as the taps tell. [min]
+
+    Parameters
+    ----------
+    steps : sequence of Step
+        Of the frozen plan.
+    started_at : datetime
+        When the make was started, aware.
+    events : sequence of Event
+        In order of seq.
+
+    Returns
+    -------
+    dict of str to float
+        By the key of a step that is work alone: from the tap before to its own, all its trips together. Left out is
+        what was taken back or broken off, or has the tap of something that goes on beside fall into it.
+    """
+    work = {step.key: step for step in steps if step.hands_min and not step.is_wait and not step.apart}
+    apart = {step.key for step in steps if step.apart}
+    found: dict[str, float] = {}
+    spoilt: set[str] = set()
+    before, between = started_at, False
+    for event in events:
+        if event.kind in (UNDONE, PAUSED):
+            spoilt.add(event.step_key)
+        if event.kind in (DONE, TRIP) and event.step_key in apart:
+            between = between or (event.at - before).total_seconds() > TOGETHER_S
+            continue
+        if event.kind in (DONE, TRIP) and event.step_key in work:
+            if between:
+                spoilt.add(event.step_key)
+            else:
+                found[event.step_key] = found.get(event.step_key, 0.0) + (event.at - before).total_seconds() / 60
+        if event.kind in (DONE, TRIP, STARTED, UNDONE, PAUSED):
+            before, between = event.at, False
+    return {key: minutes for key, minutes in found.items() if key not in spoilt}
+
+
+def _comes_after(steps: Sequence[Step]) -> dict[str, str]:
+    """Which of the dough's own steps each comes after, empty for the first; one after another where none says."""
+    along = [step for step in steps if not step.apart]
+    keys = {step.key for step in along}
+    if not any(step.item for step in along):
+        return {step.key: before.key if before else "" for before, step in zip([None, *along], along, strict=False)}
+    return {step.key: next((key for key in step.follows if key in keys), "") for step in along}
+
+
+def _is_put(step: Step, steps: Sequence[Step], before: str) -> bool:
+    """Whether a wait of one of several products begins with somebody's hands, and not as soon as it can."""
+    if not step.item or not step.is_wait:
+        return False
+    ended = next((each.start_min + each.minutes for each in steps if each.key == before), step.start_min)
+    return step.hands_min > 0 or (not step.keeps and step.start_min > ended + GAP_MIN)
+
+
+def _on_trip(
+    state: StepState,
+    trips: Mapping[str, list[datetime]],
+    began: Mapping[str, datetime],
+    starts: Mapping[str, datetime | None],
+    paused: Collection[str],
+) -> StepState:
+    """
+    A step that goes on in trips, with those that are over, and when the one under way began.
+
+    That is when its first step began, when the last step of the trip before was over, or when it went on after a pause.
+    """
+    step = state.step
+    assert step.trips is not None
+    keys = [step_keys.of_item(key, step.item) for key in step.trips.keys]
+    begins = [starts.get(keys[0]), *(began.get(key) for key in keys), *trips.get(keys[-1], ())[-1:]]
+    known = [at for at in begins if at is not None]
+    is_paused = any(key in paused for key in keys)
+    count = min(len(trips.get(step.key, ())), step.trips.count - 1)
+    at = max(known) if known and not is_paused else None
+    over_at = trips[step.key][-1] if count else None
+    return replace(state, trips_done=count, trip_over_at=over_at, trip_at=at, is_paused=is_paused)
+
+
+def _wanted_at(state: StepState) -> float:
+    """When hands are wanted at a step, by the plan: at its end, where it only waits or was put in already. [min]"""
+    step = state.step
+    return step.start_min + (step.minutes if step.is_wait and not state.must_start else 0.0)
 
 
 def _after(start: datetime | None, step: Step, more_min: float) -> datetime | None:
@@ -265,11 +457,14 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
     if kind not in KINDS or state is None:
         raise NotNow(f"This make has no step “{step_key[:20]}”. Reload the page to see where it stands.")
     current = progress.current
-    beside = kind == DONE and state.step.apart
-    if kind in (DONE, STARTED, EXTENDED) and state is not current and not state.is_done and not beside:
+    beside = (kind == DONE and state.step.apart) or (state.step.item > 0 and state.is_ready)
+    acts = (DONE, STARTED, EXTENDED, TRIP, PAUSED)
+    if kind in acts and state is not current and not state.is_done and not beside:
         first = current.step.name if current else ""
         raise NotNow(f"“{state.step.name}” comes later: finish “{first}” first.")
-    if kind == UNDONE and state.done_at is None:
+    if kind in (TRIP, PAUSED) and (state.step.trips is None or state.is_done or (kind == TRIP and state.is_last_trip)):
+        raise NotNow(f"“{state.step.name}” has no further trip. Tap Done when it is over.")
+    if kind == UNDONE and state.done_at is None and not state.trips_done:
         raise NotNow(f"“{state.step.name}” is not done, so there is nothing to take back.")
     if kind == WEIGHED:
         line = _place(value.get("line"))
@@ -280,9 +475,25 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
         return {"c": _number(value.get("c"), "A reading of", PROBE_C, "°C")}
     if kind == EXTENDED:
         return {"minutes": _number(value.get("minutes"), "A longer wait of", EXTENDED_MIN, "min")}
+    if kind == TRIP:
+        return {"trip": state.trip}
+    if kind == LOOKED:
+        return _looked(value)
     if kind == NOTE:
         return {"text": str(value.get("text", "")).replace("\x00", "").encode("utf-8", "ignore").decode()[:500]}
     return {}
+
+
+def _looked(value: Mapping[str, Any]) -> dict[str, Any]:
+    """How it came out of the oven, cleaned: a colour of the scale, a weight [g], or that the time was right."""
+    if value.get("colour"):
+        colours = [name for _, name in COLOURS]
+        if value["colour"] not in colours:
+            raise NotNow(f"That is no colour on the scale: {', '.join(colours)}.")
+        return {"colour": value["colour"]}
+    if value.get("right"):
+        return {"right": True}
+    return {"grams": _number(value.get("grams"), "A weight of", WEIGHED_G, "g")}
 
 
 def _place(sent: Any) -> int:

@@ -8,7 +8,7 @@ from northfold.core.data import table
 from northfold.core.formula.laminated import BLOCK
 from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.mixing import CRUMB, SCALDED, TOGETHER
-from northfold.core.shape.blanks import LID, PRESSED, Item
+from northfold.core.shape.blanks import PRESSED, TOPPED, Item
 
 # From this much sugar on, what is cut from a sheet is a biscuit, not a cracker. [% of flour] Assumption.
 BISCUIT_SUGAR_PCT = 10.0
@@ -85,7 +85,7 @@ def _kind_of(item: Item, sugar_pct: float) -> str:
     if item.cover == PRESSED:
         return "pressed"
     if item.tin.is_vessel:
-        return "lidded" if item.cover == LID else "case"
+        return "lidded" if item.cover in TOPPED else "case"
     if item.tin.kind in _BY_KIND:
         return _BY_KIND[item.tin.kind]
     return "sandies" if sugar_pct >= BISCUIT_SUGAR_PCT else "crackers"
@@ -99,11 +99,11 @@ class NoRoute:
     is_laminated: bool = False
 
 
-def route_for(
+def routes_for(
     items: Sequence[Item], family: str, traits: frozenset[str], how: str, sugar_pct: float, chosen: str = ""
-) -> RouteKind | NoRoute:
+) -> tuple[RouteKind, ...] | NoRoute:
     """
-    The route that all pieces of a make take.
+    The route that each product of a make takes.
 
     Parameters
     ----------
@@ -122,34 +122,35 @@ def route_for(
 
     Returns
     -------
-    RouteKind or NoRoute
-        No route for a laminated dough that is not rolled, for pieces that no scalded dough is worked to, for pieces
-        that are worked in different ways, or not in the way that was chosen.
+    tuple of RouteKind, or NoRoute
+        One for each item. No route for a laminated dough that is not rolled, for pieces that no scalded dough is worked
+        to, for products that cannot be mixed together, or not be worked in the way that was chosen.
     """
-    natural = {_kind_of(item, sugar_pct) for item in items}
-    found = {chosen} if chosen else natural
+    natural = [_kind_of(item, sugar_pct) for item in items]
+    found = [chosen] * len(items) if chosen else natural
     if chosen and not all(chosen in (TIN_ROUTES if item.tin.is_vessel else FREE_ROUTES) for item in items):
         wanted = route_kinds()[chosen].name
         return NoRoute(f"These pieces cannot be {wanted}: choose “as their shape says”, or another tin or shape.")
     raised = "yeast" in traits
     if how:
-        kinds = {_folded(key, yeast=raised) for key in found}
-        if None in kinds:
+        kinds = [kind for key in found if (kind := _folded(key, yeast=raised))]
+        if len(kinds) < len(found):
             return NoRoute(
                 "A laminated dough is neither pressed in nor pulled: choose another shape, or “no turns” under Turns."
             )
-        return next(kind for kind in kinds if kind) if len(kinds) == 1 else _different({k.key for k in kinds if k})
+        return tuple(kinds)
     if family == HOT_WATER and not raised:
-        found = {SCALDED_KIND + key for key in found}
-        if found - route_kinds().keys():
+        found = [SCALDED_KIND + key for key in found]
+        if set(found) - route_kinds().keys():
             names = " or ".join(
                 route_kinds()[key].name for key in sorted(route_kinds()) if key.startswith(SCALDED_KIND)
             )
             return NoRoute(f"These pieces are not made of a scalded dough here. It is worked as {names}.")
-    if len(found) > 1:
-        return _different(found)
-    kind = route_kinds()[found.pop()]
-    return _proved(kind) if raised else kind
+    kinds = [route_kinds()[key] for key in found]
+    # What is pressed in or pulled is mixed otherwise than what is rolled.
+    if len({(kind.mixing, kind.form, kind.rolls) for kind in kinds}) > 1:
+        return _different(set(found))
+    return tuple(_proved(kind) if raised else kind for kind in kinds)
 
 
 def _proved(kind: RouteKind) -> RouteKind:
@@ -175,4 +176,4 @@ def _folded(key: str, *, yeast: bool) -> RouteKind | None:
 
 def _different(found: set[str]) -> NoRoute:
     names = " and ".join(sorted(route_kinds()[key].name for key in found))
-    return NoRoute(f"These pieces are worked in different ways ({names}): give each kind a make of its own.")
+    return NoRoute(f"These pieces are not mixed alike ({names}): give each kind a make of its own.")

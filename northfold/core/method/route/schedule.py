@@ -1,21 +1,42 @@
 """The graph of a make's steps: what follows what, when each begins, at the earliest and at the latest."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from northfold.core.method.route.step import Beside, Reminder, Step
 
 
-def scheduled(main: Sequence[Step], apart: Sequence[Beside]) -> tuple[Step, ...]:
+@dataclass(frozen=True)
+class Placed:
+    """When a step begins [min], and the key of the one that it comes after; empty for the first."""
+
+    start_min: float
+    after: str
+
+
+def one_after_another(steps: Sequence[Step]) -> dict[str, Placed]:
+    """Each step of one dough right after the one before. [min]"""
+    found, now, before = {}, 0.0, ""
+    for step in steps:
+        found[step.key] = Placed(now, before)
+        now, before = now + step.minutes, step.key
+    return found
+
+
+def scheduled(
+    main: Sequence[Step], apart: Sequence[Beside], placed: Mapping[str, Placed] | None = None
+) -> tuple[Step, ...]:
     """
     All steps with what each follows and when it begins, in the order in which they begin.
 
     Parameters
     ----------
     main : sequence of Step
-        The dough's own steps, each after the one before. [min]
+        The dough's own steps. [min]
     apart : sequence of Beside
         What goes on beside the dough, such as the oven's heating, each with the step that has to wait for it. [min]
+    placed : mapping of str to Placed, optional
+        When each of the dough's own steps begins; one after another where it is not said.
 
     Returns
     -------
@@ -25,10 +46,8 @@ def scheduled(main: Sequence[Step], apart: Sequence[Beside]) -> tuple[Step, ...]
         `earliest_min` and `latest_min` are the bounds that the graph leaves it, hands aside. A wait in which something
         apart begins reminds of it.
     """
-    starts, now = {}, 0.0
-    for step in main:
-        starts[step.key] = now
-        now += step.minutes
+    placed = one_after_another(main) if placed is None else placed
+    starts = {key: each.start_min for key, each in placed.items()}
     busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
     latest = {each.step.key: starts[each.until] - each.ahead_min - each.step.minutes for each in apart}
     # By when hands must be done with them: the last first.
@@ -46,14 +65,13 @@ def scheduled(main: Sequence[Step], apart: Sequence[Beside]) -> tuple[Step, ...]
         for each in apart
         for key in (each.step.key,)
     ]
-    before = ""
     for step in main:
+        before = placed[step.key].after
         follows = ((before,) if before else ()) + tuple(other.step.key for other in apart if other.until == step.key)
         begins = starts[step.key] - first
         # What waits for nothing may be done as soon as anybody starts.
         earliest = begins if follows else 0.0
         found.append(replace(step, follows=follows, earliest_min=earliest, latest_min=begins, start_min=begins))
-        before = step.key
     return _reminding(sorted(found, key=lambda step: (step.start_min, not step.apart)))
 
 

@@ -1,13 +1,15 @@
 """The route of a make: its steps, the dough's way through them, what the oven takes, and what to know."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from northfold.core.gluten.pull import Pull
 from northfold.core.heat.conduction import Body, Trace
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited, EditReader
 from northfold.core.method.reckon.cold_form import Shaped
+from northfold.core.method.words import whole_minutes
 
-PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN = (
+PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN, TURN = (
     "pull",
     "drinking",
     "temperature",
@@ -15,6 +17,7 @@ PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN = (
     "edit",
     "work",
     "oven",
+    "turn",
 )
 REASONS = {
     PULL: "the pull",
@@ -23,7 +26,8 @@ REASONS = {
     HABIT: "the kitchen’s habit",
     EDIT: "your edit",
     WORK: "hands",
-    OVEN: "start values",
+    OVEN: "the oven",
+    TURN: "its turn",
 }
 
 NO_PULL = Pull()
@@ -70,7 +74,12 @@ class Step:
     `wrong` is what goes wrong and the remedy. `figure` is the one that matters while it is worked, `figure_says` what
     it is. `follows` are the keys of the steps that must be over first; what goes on `apart` does not take the dough
     along. `earliest_min` and `latest_min` bound its start where the graph leaves it room. `note` is a maker's own.
-    What `lapses` nobody waits for: it is past once the step that it comes before is reached.
+    What `lapses` nobody waits for: it is past once the step that it comes before is reached. The wait of one that
+    `keeps` may last longer than it asks.
+    Where several products are made of one dough, `item` is the one that goes through it, counted from 1, and `product`
+    what it is called; 0 where all do.
+    `paced` is the word under which it is learned how long hands take, `start_hands_min` what they take by the start
+    values; empty and 0 where that is not learned.
     """
 
     key: str
@@ -99,10 +108,24 @@ class Step:
     note: str = ""
     probe_to_c: float | None = None
     lapses: bool = False
+    keeps: bool = False
+    item: int = 0
+    product: str = ""
+    trips: "Trips | None" = None
+    paced: str = ""
+    start_hands_min: float = 0.0
 
     @property
     def minutes(self) -> float:
         return self.hands_min + self.wait_min
+
+    @property
+    def least_min(self) -> float:
+        """How long it waits at least: what its maker or the longest reason asks, where its turn comes later. [min]"""
+        if self.reason != TURN:
+            return self.wait_min
+        typed = next((each.value for each in self.edits if each.field == "minutes"), None)
+        return float(typed) if typed else whole_minutes(max((ask.minutes or 0.0 for ask in self.asks), default=0.0))
 
     @property
     def is_wait(self) -> bool:
@@ -111,6 +134,70 @@ class Step:
     @property
     def reason_name(self) -> str:
         return REASONS[self.reason]
+
+    @property
+    def pace(self) -> float:
+        """How many times the start value its hands take, as makes before it took; 1 where that was not learned."""
+        return self.hands_min / self.start_hands_min if self.start_hands_min else 1.0
+
+    @property
+    def is_paced(self) -> bool:
+        """Whether its minutes follow from makes before, and are not its maker's own."""
+        own = any(edited.field == "hands_min" for edited in self.edits)
+        return bool(self.start_hands_min) and not own and abs(self.pace - 1) > 0.01
+
+
+@dataclass(frozen=True)
+class Trips:
+    """
+    How pieces are worked in trips out of the cold, while the rest waits there.
+
+    `noun` is what one is called, `pieces` how many there are, `per_trip` how many come out at once, `count` how often.
+    One trip takes so many `minutes`, and a piece is out for `exposed_min` of the `window_min` that it has, None where
+    it never goes soft. [min] `fits` says whether it is back in time; `keys` are the steps that a trip goes through.
+    For `half_min` of a trip it is not thin yet. The rest `waits_in` a cold place; the last comes out `ahead_min` before
+    its own trip, to temper. [min] Where a trip is rolled and lined, lining begins `lined_from_min` into it. [min]
+    """
+
+    noun: str
+    pieces: int
+    per_trip: int
+    count: int
+    minutes: float
+    exposed_min: float
+    window_min: float | None
+    fits: bool
+    keys: tuple[str, ...]
+    waits_in: str = ""
+    half_min: float = 0.0
+    ahead_min: float = 0.0
+    lined_from_min: float = 0.0
+
+    def in_trip(self, number: int) -> int:
+        """How many pieces the trip of a number has, counted from 1."""
+        return min(self.per_trip, self.pieces - (number - 1) * self.per_trip)
+
+    def begins_min(self, number: int) -> float:
+        """When a trip begins, counted from the first. [min]"""
+        return (number - 1) * self.minutes
+
+    @property
+    def says(self) -> str:
+        """How many come out of the cold at once, and what is done with them."""
+        many = self.noun if self.per_trip == 1 else f"{self.noun}s"
+        rolled = self.keys[0] in (step_keys.ROLL, step_keys.ROLL_PART)
+        then = "roll and line" if len(self.keys) > 1 else "roll" if rolled else "line"
+        return f"{self.count} trips, {self.per_trip} {many} at a time: {then}, back into the cold."
+
+    @property
+    def work_min(self) -> float:
+        """What all trips take together. [min]"""
+        return self.minutes * self.pieces / self.per_trip
+
+    @property
+    def last_out_min(self) -> float:
+        """How long the last trip's pieces wait for their turn, from the first trip's beginning. [min]"""
+        return self.begins_min(self.count)
 
 
 @dataclass(frozen=True)
@@ -153,6 +240,7 @@ class Told:
     says: str = ""
     name: str = ""
     look: str = ""
+    why: str = ""
     wrong: str = ""
     edits: tuple[Edited, ...] = ()
     reminders: tuple[Reminder, ...] = ()
@@ -206,12 +294,17 @@ class Shrink:
 
 @dataclass(frozen=True)
 class BenchWindow:
-    """How long a rolled sheet stays workable. [min, °C] `minutes` is None where it never gets too soft."""
+    """
+    How long a rolled sheet stays workable. [min, °C] `minutes` is None where it never gets too soft.
+
+    `cures` would make one piece fit, where not even one does.
+    """
 
     start_c: float
     top_c: float
     minutes: float | None
     work_min: float
+    cures: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -241,6 +334,40 @@ class Route:
     warm_min: float | None = None
     order: tuple[str, ...] = ()
     frozen_firm: bool = False
+    ways: tuple["Way", ...] = ()
+    parts: tuple["PartWay", ...] = ()
+
+    def of(self, number: int) -> "Route":
+        """
+        The route as one of several products goes through it, counted from 1: its own steps among those that all share.
+
+        Its steps have the keys and names that they have where it is made alone.
+        """
+        if not 1 <= number <= len(self.ways):
+            return self
+        own = self.ways[number - 1]
+        steps = tuple(_alone(step) for step in self.steps if step.item in (0, number))
+        mine = step_keys.of_item("", number)
+        remarks = (
+            replace(each, step_key=step_keys.plain(each.step_key), text=each.text.removeprefix(f"{own.product}: "))
+            for each in self.remarks
+            if each.step_key.removeprefix(step_keys.plain(each.step_key)) == mine or each.step_key in self.shared
+        )
+        return replace(own.route, steps=steps, remarks=tuple(remarks), ways=())
+
+    def worked_from_min(self, step: Step) -> float:
+        """When hands first come to a step: what a trip goes through second begins within the first trip. [min]"""
+        trips = step.trips
+        if trips is None or step_keys.plain(step.key) == trips.keys[0]:
+            return step.start_min
+        first = step_keys.of_item(trips.keys[0], step_keys.product_of(step.key))
+        begins = next((each.start_min for each in self.steps if each.key == first), step.start_min)
+        return begins + trips.lined_from_min
+
+    @property
+    def shared(self) -> frozenset[str]:
+        """The keys of the steps that all products go through."""
+        return frozenset(step.key for step in self.steps if not step.item)
 
     @property
     def along(self) -> tuple[Step, ...]:
@@ -250,6 +377,35 @@ class Route:
     def answer(self, question: str) -> str:
         """What was chosen where makers differ; empty where this was not asked yet when the plan was frozen."""
         return self.chosen.get(question, "")
+
+
+@dataclass(frozen=True)
+class PartWay:
+    """A lid or strip that is rolled for itself: what it is called, its trace, the pull that is left in it."""
+
+    name: str
+    traced: tuple[TracedStep, ...]
+    pull: float
+
+
+@dataclass(frozen=True)
+class Way:
+    """
+    What one of several products goes through: its number counted from 1, what it is called, its `route` without steps.
+
+    Those stand in the route of all, each with the product that it is of.
+    """
+
+    number: int
+    product: str
+    route: Route
+
+
+def _alone(step: Step) -> Step:
+    """A step as it is told where its product is made alone."""
+    name = step.name.removesuffix(f": {step.product}") if step.product else step.name
+    follows = tuple(step_keys.plain(key) for key in step.follows)
+    return replace(step, key=step_keys.plain(step.key), name=name, follows=follows)
 
 
 def waiting(edits: EditReader, key: str, usual_min: float, reason: str) -> Wait:

@@ -5,10 +5,12 @@ Rules are given all three as `Work`. They read the job, change the dough, and ad
 """
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
+from northfold.core.fill.layers import Filled
+from northfold.core.fill.mixture import RAW
 from northfold.core.formula.ratio import DoughLine, Ratio
 from northfold.core.formula.yeast import is_bakers_yeast
 from northfold.core.gluten.pull import (
@@ -19,6 +21,7 @@ from northfold.core.gluten.pull import (
     hold_share,
     rest_along,
     rolling_pull,
+    slowed_minutes,
 )
 from northfold.core.heat.conduction import Body, Stay, Trace, conduct
 from northfold.core.heat.dough_heat import DoughHeat
@@ -31,10 +34,11 @@ from northfold.core.method.choices.finishes import Finishes, finish_words
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.schools import Manner, Option, questions
 from northfold.core.method.choices.step_kinds import FIRST_BAKED, FIRST_IN_TINS, kind_of, step_kinds
-from northfold.core.method.reckon.baking import Bake
+from northfold.core.method.reckon.baking import Bake, Baked, baked_before, plan_bake
 from northfold.core.method.reckon.cold_form import Shaped, shape_for_cold
 from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.reckon.division import Lot, dusting_g, heaviest, lead_piece, lots_of
+from northfold.core.method.reckon.filling import told
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import Mixing, mixing_hands_min
 from northfold.core.method.reckon.tempering import Tempered
@@ -46,6 +50,7 @@ from northfold.core.method.route.step import (
     EDIT,
     HABIT,
     HANDS_ONLY,
+    TURN,
     Ask,
     At,
     BenchWindow,
@@ -54,17 +59,20 @@ from northfold.core.method.route.step import (
     Step,
     Told,
     TracedStep,
+    Trips,
     Wait,
     WorkedTo,
 )
 from northfold.core.method.route.texts import StepMaker
-from northfold.core.method.words import degrees, duration, whole_minutes
+from northfold.core.method.words import degrees, duration, weighed, whole_minutes
 from northfold.core.shape.blanks import Piece, filling_of, weights_g
 
 # A dough so dry is fragile, and rolled between sheets. [% of flour] North Fold reference table.
 FRAGILE_BELOW_PCT = 20.0
 # A scalded dough slumps above the one, stiffens and cracks below the other, where its fat sets. [°C] Assumptions.
 HAND_WARM_C, STIFF_C = 45.0, 32.0
+# Less than this is no wait for its turn. [min]
+MOMENT_MIN = 0.01
 # The longest wait that is looked at. [min]
 LONGEST_MIN = 720.0
 # A filled piece that is thicker than this chills as one so thick: its middle is filling. [mm] Assumption.
@@ -84,8 +92,10 @@ class Job:
     What is settled before a dough is worked; nothing of it changes on the way.
 
     `lines` in g with their `ratio`; `blend` is the fat that decides where it rolls, and `heat` the dough's before
-    anything is locked in; `pieces` with their sizes [mm] and weights [g]; `scales` of the shrink, one for each item
-    [ratio]; `tempered` what is brought to its temperature before mixing; `chosen` the answer taken for each question.
+    anything is locked in; `baked` what its bake is planned from; `pieces` with their sizes [mm] and weights [g];
+    `scales` of the shrink, one for each item [ratio]; `tempered` what is brought to its temperature before mixing;
+    `chosen` the answer taken for each question; `pace` says how many times the start value hands take at a step.
+    [ratio]
     """
 
     kind: RouteKind
@@ -95,7 +105,7 @@ class Job:
     heat: DoughHeat
     pieces: Sequence[Piece]
     mixing: Mixing
-    bake: Bake
+    baked: Baked
     setting: Setting
     edits: EditReader
     allergens: Sequence[str]
@@ -105,6 +115,8 @@ class Job:
     risk: Risk | None
     folding: Folding | None
     chosen: Mapping[str, str]
+    filled: Filled | None = None
+    pace: Callable[[str], float] = lambda step: 1.0
 
     # -- as chosen
 
@@ -134,6 +146,11 @@ class Job:
     @property
     def weighted(self) -> bool:
         return self.kind.blind and self.chosen["weights"] == "weighted"
+
+    @property
+    def bakes_base(self) -> bool:
+        """Whether its base is baked before its filling and its lid go on."""
+        return step_keys.BAKE_BASE in self.kind.steps and self.chosen["base"] == "first"
 
     @property
     def docked(self) -> bool:
@@ -225,7 +242,8 @@ class Job:
     @property
     def hold(self) -> float:
         """The share of the shrink that its pieces are free to follow in the oven."""
-        return hold_share(in_tin=self.kind.hold == "tin", docked=self.docked, weighted=self.weighted)
+        weighted = self.weighted or (self.bakes_base and self.lead.item.tin.is_vessel)
+        return hold_share(in_tin=self.kind.hold == "tin", docked=self.docked, weighted=weighted)
 
     # -- the kitchen
 
@@ -235,8 +253,8 @@ class Job:
 
     @property
     def filling_c(self) -> float:
-        """How cold a filling goes in: as the fridge. [°C]"""
-        return self.setting.cold_place().temperature_c(self.room_c)
+        """How cold a filling is put in. [°C]"""
+        return self.baked.filling_c
 
     # -- in words
 
@@ -244,6 +262,8 @@ class Job:
     def figures(self) -> dict[str, str]:
         """Numbers that the texts of plain steps may name."""
         item, filling_g = self.lead.item, filling_of(self.lead.item)
+        raw = self.filled.of(RAW) if self.filled else ()
+        filling_said = told(raw) if raw else weighed(filling_g) if filling_g else "as much as it holds"
         level = "level with the rim" if item.tin.is_vessel else "in the middle"
         flat = " Offcuts laid flat on each other, never gathered: their layers stay." if self.folding else ""
         return {
@@ -252,7 +272,7 @@ class Job:
             "border_mm": f"{item.tin.border_mm:g}",
             "heap": f"in a heap of {item.heap_mm:g} mm" if item.heap_mm else level,
             "filling_c": degrees(self.filling_c),
-            "filling_g": f"{filling_g:,.0f} g in each" if filling_g else "as much as it holds in each",
+            "filling_g": f"{filling_said} in each",
             "slices": f"{item.slices}" if item.slices else "as many as you sell",
             "count": f"{item.count}",
             "offcuts_say": flat,
@@ -328,7 +348,9 @@ class Dough:
         In another shape than before it starts from its mean.
         """
         trace = conduct(self.heat, body, self.starts_from(body), stay)
-        (pulls, left), drunk = rest_along(self.pull, trace), drunk_along(self.drink_min, self.drunk, trace)
+        counted = slowed_minutes(trace)
+        (pulls, left) = rest_along(self.pull, trace, counted)
+        drunk = drunk_along(self.drink_min, self.drunk, trace, counted)
         worked, self.worked = self.worked, WorkedTo()
         found = TracedStep(
             key,
@@ -355,6 +377,9 @@ class Log:
     traced: list[TracedStep] = field(default_factory=list)
     remarks: list[Remark] = field(default_factory=list)
     window: BenchWindow | None = None
+    trips: Trips | None = None
+    chilled_flat: bool = False
+    part_traced: list[TracedStep] = field(default_factory=list)
 
     def has(self, beginning: str) -> bool:
         """Whether a step whose key begins so has been worked."""
@@ -362,15 +387,38 @@ class Log:
 
 
 class Work:
-    """One dough worked once: its job, how it stands, what is written down."""
+    """
+    One dough worked once: its job, how it stands, what is written down.
 
-    def __init__(self, job: Job) -> None:
-        self.job, self.log = job, Log()
+    Where its turn at the bench or in the oven comes later than a wait asks, it waits so long as `held` says of that
+    step, or `exactly` so long, once all turns are settled. [min]
+    """
+
+    def __init__(self, job: Job, held: Mapping[str, float] | None = None, *, exactly: bool = False) -> None:
+        self.job, self.log, self.held, self.exactly = job, Log(), held or {}, exactly
+        self._bake: Bake | None = None
+        # How its base was baked before anything went on it, and how many stretches were traced until then.
+        self.base_bake: Bake | None = None
+        self.raw_stretches: int | None = None
+        # How long sheets stay workable, by how warm they start and where: it is asked several times. [min]
+        self.windows: dict[tuple[float, Stay, Body], float | None] = {}
+        # A lid or strip as it goes its own way, from where the base was rolled.
+        self.part: Dough | None = None
         pull = Pull().plus(job.manner.added_pull * job.gluten)
         self.dough = Dough(job.heat, job.mixing.dough_c, pull, drink_time_min(job.lines))
         whole_g = sum(piece.need_g for piece in job.pieces)
         mixing_min = mixing_hands_min(job.manner, whole_g, job.setting.mixers)
-        self.maker = StepMaker(job.lines, job.pieces, mixing_min, job.lots, job.circumstances, job.common_figures)
+        self.maker = StepMaker(
+            job.lines,
+            job.pieces,
+            mixing_min,
+            job.lots,
+            job.circumstances,
+            job.common_figures,
+            job.setting.hands,
+            job.pace,
+            job.manner.mixing.key,
+        )
 
     # -- the dough in its shapes
 
@@ -393,6 +441,47 @@ class Work:
             return self.job.sheet
         heap = self.job.lead.item.heap_mm or self.job.kind.filled_mm
         return Body(min(THICKEST_MM, 2 * self.job.sheet.across_mm + heap))
+
+    @property
+    def bake(self) -> Bake:
+        """As planned once the piece was as cold as it went in; before that of a piece out of the fridge."""
+        if self._bake is None:
+            fridge_c = self.job.setting.cold_place().temperature_c(self.job.room_c)
+            self._bake = plan_bake(self.job.baked, self.job.setting, self.job.edits, start_c=fridge_c)
+        return self._bake
+
+    @bake.setter
+    def bake(self, bake: Bake) -> None:
+        self._bake = bake
+
+    def into_the_oven(self) -> None:
+        """Plan the bake of the piece as cold as it now is; what was filled before it was chilled is so all through."""
+        start_c = round(self.dough.mean_c)
+        frozen = self.log.has(step_keys.FREEZE)
+        filling_c = float(start_c) if self.job.kind.filled_mm or frozen else None
+        baked, base_c, base = self.job.baked, None, self.base_bake
+        if base is not None:
+            baked = replace(baked, before=baked_before(base, is_sealed=self.log.has(step_keys.SEAL)))
+            chilled = len(self.log.traced) > (self.raw_stretches or 0)
+            base_c = base.cools.to_c if base.cools and not chilled else None
+        planned = plan_bake(
+            baked,
+            self.job.setting,
+            self.job.edits,
+            start_c=float(start_c),
+            filling_c=filling_c,
+            base_c=base_c,
+            waited_min=self._filled_for_min,
+        )
+        self.bake = replace(planned, first=base)
+
+    @property
+    def _filled_for_min(self) -> float:
+        """How long a filling has lain on its raw base; in the freezer nothing soaks in. [min]"""
+        keys = [step.key for step in self.log.steps]
+        filled = next((place for place, key in enumerate(keys) if key.startswith(step_keys.FILL_)), len(keys))
+        until = keys.index(step_keys.FREEZE) if step_keys.FREEZE in keys else len(keys)
+        return sum(step.minutes for step in self.log.steps[filled + 1 : until])
 
     @property
     def is_baked(self) -> bool:
@@ -427,6 +516,7 @@ class Work:
         *,
         like: str = "",
         hands_min: float | None = None,
+        paced: bool = False,
         wait: Wait = HANDS_ONLY,
         at: At = ANYWHERE,
         told: Told = AS_WRITTEN,
@@ -434,7 +524,7 @@ class Work:
     ) -> None:
         """Write a step down, see `StepMaker.make`. [min, °C]"""
         made = self.maker.make(
-            key, figures, like=like, hands_min=hands_min, wait=wait, at=at, told=told, dough_c=dough_c
+            key, figures, like=like, hands_min=hands_min, paced=paced, wait=wait, at=at, told=told, dough_c=dough_c
         )
         self.log.steps.append(made)
 
@@ -453,7 +543,11 @@ class Work:
         keys = [step.key for step in self.log.steps]
         baked = next((key for key in keys if key.startswith(step_keys.BAKE_)), "")
         if named == FIRST_IN_TINS:
-            return next((key for key in keys if (kind := kind_of(key)) and kind.needs_tins), baked)
+            lined = next((s for s in self.log.steps if (kind := kind_of(s.key)) and kind.needs_tins), None)
+            if lined is None:
+                return baked
+            # Rolled and lined trip by trip, the first is lined as soon as it is rolled.
+            return step_keys.of_item(lined.trips.keys[0], lined.item) if lined.trips else lined.key
         return baked if named == FIRST_BAKED else named
 
     def remark(self, key: str, text: str, weight: int) -> None:
@@ -476,7 +570,14 @@ class Work:
         return At(place.name, place.key, place.temperature_c(self.job.room_c))
 
     def set_minutes(self, key: str, asks: Sequence[Ask]) -> tuple[float, str, tuple[Edited, ...]]:
-        """The minutes of a wait: an edit, else the longest that any reason asks."""
+        """The minutes of a wait: an edit, else the longest that any reason asks; more where its turn comes later."""
+        minutes, reason, marks = self._asked_minutes(key, asks)
+        held = self.held.get(key, 0.0)
+        if held > minutes + MOMENT_MIN:
+            return held, TURN, marks
+        return (held if self.exactly and key in self.held else minutes), reason, marks
+
+    def _asked_minutes(self, key: str, asks: Sequence[Ask]) -> tuple[float, str, tuple[Edited, ...]]:
         longest = max((ask for ask in asks if ask.minutes is not None), key=lambda ask: ask.minutes or 0.0)
         minutes = whole_minutes(longest.minutes or 0.0)
         typed = self.job.edits.number(key, "minutes")

@@ -7,7 +7,7 @@ from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.route.step import OVEN, TEMPERATURE, At, Told, waiting
 from northfold.core.method.route.work import Work
 from northfold.core.method.words import duration
-from northfold.core.shape.blanks import LID, PRESSED, Item, Piece
+from northfold.core.shape.blanks import PRESSED, TOPPED, Item, Piece
 from northfold.core.shape.fitting import tins_short
 
 SILICONE, FLUTED = "silicone", "fluted"
@@ -55,12 +55,12 @@ def is_greased(item: Item) -> bool:
     """Whether its tin is brushed with fat: one with flutes, and one that holds a filled or a pressed crust."""
     if not item.tin.is_vessel or item.tin.material == SILICONE:
         return False
-    return item.tin.kind == FLUTED or item.cover in (LID, PRESSED)
+    return item.tin.kind == FLUTED or item.cover in (*TOPPED, PRESSED)
 
 
 def oven_on(work: Work) -> None:
     """The oven switched on, so that it is hot when the first piece goes in."""
-    bake = work.job.bake
+    bake = work.bake
     waits = waiting(work.job.edits, step_keys.OVEN_ON, bake.heating_min, OVEN)
     heating = duration(waits.minutes)
     stone = " a stone or a heavy tray on the lowest shelf," if bake.on_stone else ""
@@ -89,7 +89,7 @@ def greased(pieces: Sequence[Piece], grease: str) -> str:
 def _fat_on(item: Item, grease: str) -> str:
     """The fat on a tin, and the paper where it is lifted by that."""
     flutes = " in the flutes" if item.tin.kind == FLUTED else ""
-    lifted = ", and a strip of paper to lift by" if item.cover in (LID, PRESSED) else ""
+    lifted = ", and a strip of paper to lift by" if item.cover in (*TOPPED, PRESSED) else ""
     return f"{grease}{flutes}{lifted}"
 
 

@@ -2,40 +2,64 @@
 
 from dataclasses import replace
 
+from northfold.core.bake.cooling import cool_enough_c
+from northfold.core.bake.kinds import PART, WEIGHTS_OUT, bake_kinds, stage_actions
+from northfold.core.heat.bake import colour_said
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.edits import Edited, EditReader
-from northfold.core.method.reckon.baking import FULL, PART, Bake, BakeStage, bake_range_min, cool_enough_c
+from northfold.core.method.choices.step_kinds import step_kinds
+from northfold.core.method.reckon.baking import Bake, BakeStage, Doing
 from northfold.core.method.route.step import EDIT, OVEN, TEMPERATURE, At, Reminder, Step, Told, Wait, waiting
-from northfold.core.method.route.texts import StepMaker
 from northfold.core.method.route.work import Work
-from northfold.core.method.words import duration
+from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import AFTER
 
 PALER = "Bake until the base is dry but still pale: it goes back in."
 # How long egg on a hot base takes to dry, back in the oven. [min] Assumption.
 SEAL_MIN = 2.0
-# A bake shorter than this is not worth an open door. [min] Assumption.
-TURN_FROM_MIN = 12.0
-# By when what rises is set. [share of its bake] Assumption.
-SET_SHARE = 2 / 3
-# What each bake is done by.
-LOOKS = {
-    "double_crust": "Bake until the crust is set and starts to colour.",
-    "hand_pie": "Bake until deep gold all over, the base dry and firm when you lift one.",
-    "free_form": "Bake until deep gold, the base dry when you lift it, the filling bubbling.",
-    "crackers": "Bake until gold at the edge and dry: break one, there is no dark line inside.",
-    "sandies": "Bake until barely coloured at the edge. They are soft while hot and firm up as they cool.",
-    "slab": "Bake until gold and the filling is set to a hand’s breadth from the middle.",
-    "puff_shells": "Bake until risen straight, gold down to the bottom, light when you lift one: pale sides fall in.",
-    "coils": "Bake until deep gold on every ridge and firm underneath; they sound dry when tapped.",
-    "pulled_roll": "Bake until deep gold, the layers crackling and the ends dry.",
-}
 
 
 def bake(work: Work) -> None:
     """The stages of the bake, each a step. [min]"""
-    for stage in work.job.bake.stages:
-        work.log.steps.append(_stage(work.maker, work.job.bake, stage, work.job.edits))
+    work.into_the_oven()
+    for number in range(len(work.bake.stages)):
+        work.log.steps.append(stage_step(work, work.bake, number))
+    _warm_filling(work)
+    for finding in work.bake.findings:
+        work.remark(work.bake.stages[-1].key, finding.says, finding.weight)
+    if work.bake.loads > 1:
+        _other_loads(work)
+
+
+def _warm_filling(work: Work) -> None:
+    """A filling so warm that it melts the fat of a raw dough before the oven sets it."""
+    filled = next((step.key for step in work.log.steps if step.key.startswith(step_keys.FILL_)), "")
+    greasy_c = work.job.blend.greasy_from_c if work.job.blend else None
+    if filled and greasy_c is not None and not work.job.has_oil and work.job.filling_c > greasy_c:
+        warm = degrees(work.job.filling_c)
+        work.remark(
+            filled, f"Filling at {warm} melts the fat before the oven sets it: cool it to {greasy_c:.0f} °C.", 8
+        )
+
+
+def _other_loads(work: Work) -> None:
+    """What does not go into the oven at once: it waits in the cold for its load, baked like the first. [min]"""
+    bake, count = work.bake, work.job.lead.item.count
+    more, cold = bake.loads - 1, work.job.setting.cold_place()
+    each = " + ".join(duration(stage.minutes) for stage in bake.stages)
+    many = f"{more} more load{'s' if more > 1 else ''}"
+    figures = {
+        "loads_look": f"{many}, {bake.per_load} pieces at most, {each} each. The next waits in {cold.name} till then.",
+        "loads_why": f"{bake.oven.name} holds {bake.oven.trays} trays, {bake.per_load} of {count}.",
+    }
+    minutes = more * bake.load_min
+    work.add(
+        step_keys.BAKE_AGAIN,
+        figures,
+        hands_min=float(more),
+        wait=Wait(minutes - more, OVEN),
+        at=At(bake.oven.name, bake.oven.key, bake.stages[0].oven_c),
+        told=Told(figure=f"{many}", says=f"of {bake.per_load}"),
+    )
 
 
 def turn_tray(work: Work) -> None:
@@ -45,79 +69,156 @@ def turn_tray(work: Work) -> None:
     Puff and raised pieces fall where the door opens before they are set, so that theirs waits for two thirds. Once they
     are out nobody turns anything: the step lapses.
     """
-    stage = max((step for step in work.log.steps if step.key.startswith(step_keys.BAKE_)), key=lambda s: s.wait_min)
+    if work.bake.turn is not None:
+        _in_the_midst(work, work.bake, work.bake.turn)
+
+
+def cover_rim(work: Work) -> None:
+    """Foil over a rim that would come out too dark, at the minute that it is brown enough."""
+    for bake in work.bake.in_order:
+        if bake.cover is not None:
+            _in_the_midst(work, bake, bake.cover)
+            return
+
+
+def _in_the_midst(work: Work, bake: Bake, doing: Doing) -> None:
+    """Something done while the piece bakes; where nobody waits for the stage after it, it has no end to go by."""
+    stage = bake.stage_at(doing.minute)
     keys = [step.key for step in work.log.steps]
-    if stage.wait_min < TURN_FROM_MIN or keys[-1] == stage.key:
+    if keys[-1] == stage.key:
         return
-    into = round(stage.wait_min * (SET_SHARE if work.job.kind.is_laminated else 0.5))
-    hands = work.maker.hands_min(step_keys.TRAY)
-    work.add_beside(
-        work.maker.make(step_keys.TRAY), until=keys[keys.index(stage.key) + 1], ahead_min=stage.minutes - into - hands
-    )
+    place = keys.index(stage.key)
+    left = work.log.steps[place].minutes - (doing.minute - bake.begins_min(stage))
+    hands = work.maker.hands_min(doing.key)
+    work.add_beside(work.maker.make(doing.key), until=keys[place + 1], ahead_min=max(0.1, left - hands))
 
 
 def cool(work: Work, key: str) -> None:
     """The cooling, until a hand can hold it or a knife can cut it. [min, °C]"""
-    room_c = work.job.room_c
+    if key == step_keys.COOL_SECOND and work.bake.second is None:
+        return
+    room_c, bake = work.job.room_c, work.bake.second if key == step_keys.COOL_SECOND and work.bake.second else work.bake
+    cools = bake.cools
+    to_c = cools.to_c if cools else cool_enough_c(room_c)
+    goes_back, out = bake is work.bake and bake.until == PART, ""
+    if cools is not None and work.job.lead.item.tin.is_vessel and not goes_back:
+        out = f" Out of its tin after {duration(whole_minutes(cools.out_min))}, once it is firm."
     work.add(
         key,
-        {"cool_to": f"{cool_enough_c(room_c):.0f}"},
-        wait=waiting(work.job.edits, key, work.job.bake.cool_min, TEMPERATURE),
+        {"cool_to": f"{to_c:.0f}", "unmould": out},
+        wait=waiting(work.job.edits, key, bake.cool_min, TEMPERATURE),
         at=At("Rack", "", room_c),
     )
 
 
-def _stage(maker: StepMaker, bake: Bake, stage: BakeStage, edits: EditReader) -> Step:
-    marks: tuple[Edited, ...] = ()
+# What another stage is called, by whether the oven is lower, the same or higher.
+NAMES = ("Lower the oven", "Bake on", "Raise the oven")
+OFF_NAME, OFF_LOOK = "Oven off", "Turn the oven off and leave it in, the door shut."
+# What a stage that is not the last is done by, where it is no blind one.
+SETS = "Bake until the crust is set and starts to colour."
+
+
+def stage_step(work: Work, bake: Bake, number: int) -> Step:
+    """The step of a stage of a bake. [min, °C]"""
+    stage, edits = bake.stages[number], work.job.edits
+    before = bake.stages[number - 1] if number else None
+    last = number == len(bake.stages) - 1
     edit = edits.find(stage.key, "minutes")
-    if edit is not None:
-        marks = (edits.mark(stage.key, "minutes", f"{stage.minutes:g}", f"{stage.usual_min:g}"),)
+    marks = (edits.mark(stage.key, "minutes", f"{stage.minutes:g}", f"{stage.usual_min:g}"),) if edit else ()
     reminders = []
     if stage.look_at_min < stage.minutes:
         reminders.append(Reminder(stage.look_at_min, f"Look now: {bake.oven.name} is small, so it browns early."))
-    full = bake.until == FULL
-    bare = stage.key == step_keys.BAKE_MAIN
-    last = bake.stages[-1].key == stage.key
+    until_core = _core_c(bake) if last else None
     figures = {
-        "bake_look": LOOKS.get(bake.kind, "Bake until the base is dry and pale gold all over.")
-        if full or bare
-        else PALER,
-        "bake_why": "Dry through, it stays crisp." if full or bare else "A case that goes back in must come out paler.",
+        **work.job.figures,
+        "bake_first": _first(work, bake, number),
+        "bake_look": _look(bake, last),
+        "bake_why": _why(bake, stage),
     }
-    if edit is None:
-        low, high = bake_range_min(stage.minutes)
-        figures["bake_why"] += f" Usually {low}–{high} min: go by the look."
-    until_core = bake.core_c if last else None
     if until_core is not None:
-        figures["bake_look"] = (
-            f"Bake until the centre reaches {until_core:.0f} °C, probed in the middle of the thickest piece."
-        )
-    made = maker.make(
+        core = f"Bake until the centre reaches {until_core:.0f} °C, probed in the middle of the thickest piece."
+        figures["bake_look"] = core if stage.key == step_keys.BAKE_MAIN else f"{core} {figures['bake_look']}"
+    if stage.is_off:
+        figures["bake_look"] = OFF_LOOK
+    made = work.maker.make(
         stage.key,
         figures,
+        like="" if stage.key in step_kinds() else step_keys.BAKE_LOW,
         wait=Wait(stage.minutes, EDIT if edit else OVEN, edits=marks),
         at=At(bake.oven.name, bake.oven.key, stage.oven_c),
         told=Told(reminders=tuple(reminders), probe_to_c=until_core),
     )
-    # The second, lower stage tells its sign in its table: the core's heat comes before it.
-    core_first = until_core is not None and str(figures["bake_look"]) not in made.look
-    return replace(made, look=f"{figures['bake_look']} {made.look}") if core_first else made
+    if before is None or stage.key in (step_keys.BAKE_OFF, step_keys.BAKE_BASE):
+        return made
+    way = (stage.oven_c > before.oven_c) - (stage.oven_c < before.oven_c) + 1
+    return replace(made, name=OFF_NAME if stage.is_off else NAMES[way])
+
+
+def _core_c(bake: Bake) -> float | None:
+    """What the middle is probed for, safe and set; None where nothing has to be hot through. [°C]"""
+    if bake.core_c is None or bake.asked is None or bake.asked.inside is None:
+        return bake.core_c
+    return max(bake.core_c, bake.asked.inside.centre_c)
+
+
+def _first(work: Work, bake: Bake, number: int) -> str:
+    """What is done as a stage begins: what the one before it ends with, and the oven set."""
+    if not number:
+        return ""
+    before, stage = bake.stages[number - 1], bake.stages[number]
+    said = []
+    if before.then and (before.then != WEIGHTS_OUT or stage.key == step_keys.BAKE_BASE):
+        said.append(stage_actions()[before.then].says.format(glaze=work.job.finishes.glaze.words))
+    if stage.oven_c != before.oven_c and not stage.is_off:
+        said.append(f"Set the oven to {stage.oven_c:.0f} °C.")
+    return " ".join(said) + " " if said else ""
+
+
+def _look(bake: Bake, last: bool) -> str:
+    """How one sees that a stage is done."""
+    if bake.until == PART:
+        return PALER
+    if bake.kept_at == step_keys.BAKE_FILLED and bake.asked is not None and bake.asked.inside is not None:
+        return bake.asked.inside.look
+    blind = bake.stages[0].key not in (step_keys.BAKE_MAIN, step_keys.BAKE_FILLED)
+    return bake_kinds()[bake.kind].look.format(top=colour_said(bake.top)) if last or blind else SETS
+
+
+def _why(bake: Bake, stage: BakeStage) -> str:
+    """What a stage does, what comes last in it, and how long it may take."""
+    if bake.kept_at == step_keys.BAKE_BASE:
+        said = ""
+    elif bake.until == PART:
+        said = "A case that goes back in must come out paler."
+    elif stage.key == step_keys.BAKE_FILLED:
+        inside = bake.asked.inside if bake.asked else None
+        said = inside.why if inside else ""
+    elif stage.key == step_keys.BAKE_LOW:
+        said = "The hot start sets the crust, the lower heat bakes base and filling."
+    else:
+        said = "Dry through, it stays crisp." if stage.key == bake.stages[-1].key else "A hot start sets the crust."
+    if stage.set_by:
+        said += f" Last to come: {stage.set_by}."
+    if stage.low_min < stage.high_min:
+        said += f" Usually {stage.low_min:.0f}–{stage.high_min:.0f} min: go by the look."
+    return said.strip()
 
 
 def seal(work: Work) -> None:
-    """A case that goes back in with something wet is sealed while it is hot."""
-    if work.job.bake.until != PART:
+    """What goes back in with something wet is sealed while it is hot: a case, or a base baked first."""
+    baked = work.base_bake or work.bake
+    if baked.until != PART:
         return
     if _is_cold_weighted(work):
         said = "The weights stay in until it is cold, so seal the base then and dry it 5 min in the oven."
         work.remark(step_keys.WEIGHTS_OFF, said, 2)
     else:
-        oven, waits = work.job.bake.oven, waiting(work.job.edits, step_keys.SEAL, SEAL_MIN, OVEN)
+        oven, waits = baked.oven, waiting(work.job.edits, step_keys.SEAL, SEAL_MIN, OVEN)
         work.add(
             step_keys.SEAL,
             {"seal_for": duration(waits.minutes)},
             wait=waits,
-            at=At(oven.name, oven.key, work.job.bake.oven_c),
+            at=At(oven.name, oven.key, baked.oven_c),
         )
 
 

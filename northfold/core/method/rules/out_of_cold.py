@@ -49,18 +49,25 @@ def out_of_cold(lines: Sequence[DoughLine], steps: Sequence[Step], setting: Sett
         return None
     cold = {place.key for place in setting.places if place.is_cold}
     warm = [step for step in steps if not ((kind := kind_of(step.key)) and kind.warm) and step.place_key not in cold]
-    minutes, most = sum(step.minutes for step in warm), WARM_H * 60
+    minutes, most = sum(_out_min(step) for step in warm), WARM_H * 60
     shorter = [step for step in warm if step.wait_min > 0 and step.reason in (EDIT, HABIT)]
     halved = [step for step in warm if step.hands_min > 0] if pieces > 1 else []
     if minutes <= most or not (shorter or halved):
         return OutOfCold(minutes, None)
-    longest = max(shorter or halved, key=lambda step: step.minutes)
+    longest = max(shorter or halved, key=_out_min)
     advice = "Shorten that wait, or let it wait in the cold." if shorter else "Work in two halves."
     said = (
         f"{_holds(what)} in it, and it is out of the cold for {duration(minutes)}; keep it under {duration(most)}. "
-        f"Longest: {longest.name.lower()}, {duration(longest.minutes)}. {advice}"
+        f"Longest: {longest.name.lower()}, {duration(_out_min(longest))}. {advice}"
     )
     return OutOfCold(minutes, Remark(longest.key, said, WEIGHT))
+
+
+def _out_min(step: Step) -> float:
+    """How long a piece is out for a step; a trip is told once for all steps that it goes through. [min]"""
+    if step.trips is None:
+        return step.minutes
+    return step.trips.minutes if step.key == step.trips.keys[0] else 0.0
 
 
 def _holds(what: Sequence[str]) -> str:

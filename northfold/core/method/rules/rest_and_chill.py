@@ -3,17 +3,18 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+from northfold.core.fill.mixture import RAW
 from northfold.core.fold.lamination import PACKAGE_MM
 from northfold.core.gluten.pull import FOLD_PULL, rolling_pull
-from northfold.core.heat.conduction import Body, Stay, Trace, long_stay, minutes_to
-from northfold.core.heat.freezing import firm_after_min
+from northfold.core.heat.conduction import Body, Trace, conduct, long_stay, minutes_to
 from northfold.core.heat.places import Place
 from northfold.core.matter.fillings import is_juicy
 from northfold.core.method.choices import step_keys
-from northfold.core.method.route.step import HABIT, PULL, TEMPERATURE, Ask, Told, Wait
+from northfold.core.method.route.step import HABIT, PULL, TEMPERATURE, TURN, Ask, Told, Wait
 from northfold.core.method.route.work import HAND_WARM_C, LONGEST_MIN, STIFF_C, Work
 from northfold.core.method.rules import wait_reasons
-from northfold.core.method.words import degrees, duration, span
+from northfold.core.method.rules.trips import trips_of
+from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import filling_of
 from northfold.core.shape.outlines import outline_area_mm2
 
@@ -76,6 +77,22 @@ def rest(work: Work) -> None:
     )
 
 
+def wait_turn(work: Work) -> None:
+    """In the cold until hands are free for this product, where it does not lie there already."""
+    minutes = work.held.get(step_keys.WAIT_TURN, 0.0)
+    if minutes <= 0:
+        return
+    place, body = work.job.setting.cold_place(), work.dough.body or work.resting_body
+    work.wait(step_keys.WAIT_TURN, minutes, place, body)
+    work.add(
+        step_keys.WAIT_TURN,
+        {"end_c": degrees(work.dough.mean_c)},
+        wait=Wait(minutes, TURN),
+        at=work.at(place),
+        dough_c=work.dough.mean_c,
+    )
+
+
 def _pull_ask(work: Work, adds: float, trace: Trace) -> Ask:
     """What the pull asks before the pin; nothing where the sheet is rolled already."""
     if not work.job.gluten:
@@ -107,8 +124,9 @@ def rested_or_chilled(work: Work, start_c: float, end_c: float) -> str:
 def warn_freezer(work: Work, key: str, trace: Trace, place: Place) -> None:
     """What is said of a dough in the freezer: frozen through, or its face brittle."""
     if trace.is_frozen:
-        said = "At −2 °C it starts to freeze and stops resting. Thaw it in the fridge."
-        work.remark(key, said, 5)
+        ice = 100 * work.dough.heat.ice(trace.mean_c[-1])
+        said = f"It ends at {degrees(trace.mean_c[-1])}, {ice:.0f} % of its water ice: frozen it stops resting."
+        work.remark(key, f"{said} Thaw it in the fridge.", 5)
         return
     brittle = work.job.blend.brittle_below_c if work.job.blend else None
     if place.is_freezer and brittle is not None:
@@ -121,30 +139,71 @@ def warn_freezer(work: Work, key: str, trace: Trace, place: Place) -> None:
 
 
 def temper(work: Work) -> None:
-    """On the bench until it rolls without cracking, where the rest left it too stiff for that."""
-    dough = work.dough
-    if (
-        work.job.first_rest.key == "none"
-        or work.job.blend is None
-        or work.job.blend.roll_c is None
-        or dough.mean_c >= work.job.blend.roll_c[0]
-    ):
+    """
+    On the bench until it rolls without cracking, where the rest left it too stiff for that.
+
+    What is worked in trips comes out trip by trip: the first is told; the last, which waits longest, is traced.
+    """
+    dough, blend = work.dough, work.job.blend
+    if blend is None or blend.roll_c is None:
         return
-    bend(work, step_keys.TEMPER, work.resting_body, work.job.blend.roll_c[0], "where it rolls")
+    low_c = blend.roll_c[0]
+    bench = work.place_of(step_keys.ROLL, work.job.setting.bench())[0]
+    trips = work.log.trips = trips_of(work, max(dough.mean_c, low_c), bench)
+    later_min = trips.last_out_min if trips else 0.0
+    if work.job.first_rest.key == "none" or dough.mean_c >= low_c:
+        if later_min:
+            _last_waits(work, later_min, low_c)
+        return
+    bend(work, step_keys.TEMPER, work.resting_body, low_c, "where it rolls", later_min)
 
 
-def bend(work: Work, key: str, body: Body, low_c: float, where: str) -> None:
-    """A wait on the bench until a dough bends without cracking, or its fat does. [°C]"""
+def _last_waits(work: Work, later_min: float, low_c: float, told_min: float = 0.0) -> float:
+    """
+    The last trip's piece, in the cold until its turn and then on the bench until it bends. [min, °C]
+
+    Parameters
+    ----------
+    later_min : float
+        How much later than the first trip's it is rolled. [min]
+    low_c : float
+        Where it rolls. [°C]
+    told_min : float
+        How long the first one tempers. [min]
+
+    Returns
+    -------
+    float
+        How long it tempers. [min]
+    """
+    dough, cold = work.dough, work.job.setting.cold_place()
+    bench, body, tempers = work.place_of(step_keys.TEMPER, work.job.setting.bench())[0], work.resting_body, told_min
+    start, stay = dough.starts_from(body), bench.stay(LONGEST_MIN, work.job.room_c)
+    for _ in range(2):
+        waits = max(0.01, later_min + told_min - tempers)
+        colder = conduct(dough.heat, body, start, cold.stay(waits, work.job.room_c))
+        reached = minutes_to(dough.heat, body, colder.profile_c, stay, low_c) or 0.0
+        tempers = min(whole_minutes(reached), later_min + told_min)
+    work.wait(step_keys.WAIT_TURN, later_min + told_min - tempers, cold, body)
+    if tempers:
+        work.wait(step_keys.TEMPER, tempers, bench, body, name="Temper")
+    return tempers
+
+
+def bend(work: Work, key: str, body: Body, low_c: float, where: str, later_min: float = 0.0) -> None:
+    """A wait on the bench until a dough bends without cracking, or its fat does [°C]; for some `later_min`. [min]"""
     dough = work.dough
     place, place_mark = work.place_of(key, work.job.setting.bench())
     stay = place.stay(LONGEST_MIN, work.job.room_c)
-    frozen = work.log.traced[-1].trace.is_frozen
     reached = minutes_to(work.dough.heat, body, dough.starts_from(body), stay, low_c)
     if reached is None:
         work.remark(key, f"On {place.name} it never warms to {degrees(low_c)}, {where}.", 5)
-    ask = Ask(TEMPERATURE, 0.0 if reached is None or frozen else reached, f"up to {degrees(low_c)}, {where}")
+    ask = Ask(TEMPERATURE, 0.0 if reached is None else reached, f"up to {degrees(low_c)}, {where}")
     minutes, reason, mark = work.set_minutes(key, [ask])
-    work.wait(key, minutes, place, body, name="Temper")
+    if later_min and work.log.trips:
+        work.log.trips = replace(work.log.trips, ahead_min=_last_waits(work, later_min, low_c, minutes))
+    else:
+        work.wait(key, minutes, place, body, name="Temper")
     work.add(
         key,
         {"end_c": degrees(dough.mean_c), "roll_low": f"{round(low_c * 2) / 2:g}"},
@@ -182,6 +241,8 @@ def fill(work: Work, key: str) -> None:
 def _is_juicy(work: Work) -> bool:
     """Whether raw fruit lies on the raw dough while it chills."""
     filled = any(step.key.startswith(step_keys.FILL_) for step in work.log.steps)
+    if work.job.filled is not None:
+        return filled and any(each.layer.mixture.fruit for each in work.job.filled.of(RAW))
     return filled and any(is_juicy(piece.item.filling) for piece in work.job.pieces)
 
 
@@ -198,15 +259,14 @@ def chill(work: Work) -> None:
     stay = place.stay(LONGEST_MIN, job.room_c)
     long = long_stay(dough.heat, body, dough.starts_from(body), stay)
     start_c, start_pull = dough.mean_c, dough.pull
-    wanted = _chill_asks(work, long, frozen_within=stay if frozen else None)
+    wanted = _chill_asks(work, long, is_frozen=frozen)
     if frozen and wanted[2].minutes is None:
         work.remark(step_keys.CHILL, "Without weights the case must be frozen firm: choose a freezer.", 6)
     if _is_juicy(work):
         wanted = _no_longer_than_juice(work, wanted, is_freezer=place == freezer)
     minutes, reason, mark = work.set_minutes(step_keys.CHILL, wanted)
     trace, pull = work.wait(step_keys.CHILL, minutes, place, body)
-    hard_min = firm_after_min(long, body, dough.heat.density_kg_m3, stay)
-    dough.frozen_firm = hard_min is not None and minutes >= hard_min - 0.5
+    dough.frozen_firm = long.firm_min is not None and minutes >= long.firm_min - 0.5
     name, look = _chilled_words(work, starts_to_freeze=trace.is_frozen)
     rested = f" Pull {start_pull.total:.0f} to {pull[-1]:.0f}." if job.gluten else ""
     firms = f"{degrees(start_c)} to {degrees(dough.mean_c)}, so that it holds its shape until it sets."
@@ -219,16 +279,15 @@ def chill(work: Work) -> None:
         dough_c=dough.mean_c,
         told=Told(name=name),
     )
+    if _is_juicy(work):
+        work.log.steps[-1] = replace(work.log.steps[-1], keeps=False)
 
 
-def _chill_asks(work: Work, long: Trace, frozen_within: Stay | None) -> list[Ask]:
+def _chill_asks(work: Work, long: Trace, *, is_frozen: bool) -> list[Ask]:
     """What pull, absorbing, temperature and habit ask of the last cold; frozen hard where weights do not hold it."""
     dough, job = work.dough, work.job
     worth = wait_reasons.WORTH_PCT if job.folding is None else wait_reasons.LAMINATED_WORTH_PCT
-    if frozen_within:
-        firm = wait_reasons.frozen_for_oven(long, work.chilled_body, dough.heat.density_kg_m3, frozen_within)
-    else:
-        firm = wait_reasons.firm_for_oven(job.blend, long)
+    firm = wait_reasons.frozen_for_oven(long) if is_frozen else wait_reasons.firm_for_oven(job.blend, long)
     oiled = Ask(HABIT, OILED_HABIT_MIN, f"covered {OILED_HABIT_MIN:.0f} min, so that it stops shrinking back")
     usual = Ask(HABIT, CHILL_HABIT_MIN, f"the kitchen chills it {CHILL_HABIT_MIN:.0f} min before the oven")
     return [
@@ -269,7 +328,9 @@ def _chilled_words(work: Work, *, starts_to_freeze: bool) -> tuple[str, str]:
 
 
 def rest_sheet(work: Work) -> None:
-    """A laminated sheet, rolled out: cold and still before it is cut."""
+    """A sheet rolled out, cold and still before it is cut: a laminated one, and one that would go soft meanwhile."""
+    if work.job.folding is None and not work.log.chilled_flat:
+        return
     dough, (place, place_mark) = work.dough, work.place_of(step_keys.REST_SHEET, work.job.setting.cold_place())
     long = long_stay(
         work.dough.heat, work.job.sheet, dough.starts_from(work.job.sheet), place.stay(LONGEST_MIN, work.job.room_c)

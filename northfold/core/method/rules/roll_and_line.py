@@ -1,25 +1,29 @@
 """At the pin: rolling with its window, lining, and stretching over a cloth."""
 
+from collections.abc import Sequence
+from dataclasses import replace
+
 from northfold.core.gluten.pull import rolling_pull
 from northfold.core.heat.conduction import Body, minutes_to
-from northfold.core.heat.places import Place, between_sheets
+from northfold.core.heat.places import Place
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.reckon.division import Lot, offcut_lots_of
-from northfold.core.method.route.step import BenchWindow, Told
+from northfold.core.method.route.order import rolled_apart
+from northfold.core.method.route.step import BenchWindow, Told, Trips
 from northfold.core.method.route.work import FRAGILE_BELOW_PCT, LONGEST_MIN, STIFF_C, Work
 from northfold.core.method.rules.mix import for_what
+from northfold.core.method.rules.trips import (
+    BENCH_MIN,
+    handling,
+    lining_trips,
+    trips_of,
+    window_min,
+    would_fit,
+)
 from northfold.core.method.words import degrees, duration, span, whole_minutes
-from northfold.core.shape.blanks import AFTER, FLUSH, LID, TUCKED, Piece
+from northfold.core.shape.blanks import AFTER, FLUSH, TOPPED, TUCKED, Piece
 from northfold.core.shape.outlines import circumference_mm
 from northfold.core.shape.rolling import passes
-
-# What one piece takes, as its step's row has it: rolled (for half of it the sheet is thin), lined, cut, pulled. [min]
-ROLLING_MIN = step_kinds()[step_keys.ROLL].hands_min
-LINING_MIN = step_kinds()[step_keys.LINE].hands_min
-SMALL_LINING_MIN = step_kinds()[step_keys.LINE].small_min
-CUTTING_MIN = step_kinds()[step_keys.CUT].small_min
-PULLING_MIN = step_kinds()[step_keys.PULL].hands_min
 
 
 def roll_first(work: Work) -> None:
@@ -38,7 +42,13 @@ def roll_first(work: Work) -> None:
     hands = work.maker.hands_min(step_keys.ROLL) / 2
     work.thin(work.job.shaped.across_mm, work.job.half_mm)
     highest = dough.pull.total
-    work.wait(step_keys.ROLL_FIRST, ROLLING_MIN / 2, bench, Body(work.job.half_mm), between=work.job.is_between_sheets)
+    work.wait(
+        step_keys.ROLL_FIRST,
+        work.maker.one_min(step_keys.ROLL) / 2,
+        bench,
+        Body(work.job.half_mm),
+        between=work.job.is_between_sheets,
+    )
     turn_min = max(1.0, hands / 2)
     work.wait(step_keys.REST_TURN, turn_min, cold, Body(work.job.half_mm))
     adds = work.job.gluten * rolling_pull(work.job.shaped.across_mm, work.job.lead.item.thickness_mm)
@@ -65,15 +75,27 @@ def roll(work: Work) -> None:
     thickness = lead.item.thickness_mm
     place, marks = work.place_of(step_keys.ROLL, work.job.setting.bench())
     start_c = dough.mean_c
-    per_piece = thin_min(work)
     from_mm = work.job.half_mm if work.job.in_turn else work.from_mm
     typed = work.job.edits.find(step_keys.ROLL, "thickness_mm")
     if typed is not None:
         marks += (work.job.edits.mark(step_keys.ROLL, "thickness_mm", f"{thickness:g}", typed.replaced),)
-    set_window(work, start_c, place, per_piece)
+    work.log.chilled_flat = _chills_flat(work, start_c, place, thin_min(work))
+    thin = thin_min(work)
+    settled = work.log.trips
+    trips = trips_of(
+        work, start_c, place, chilled_flat=work.log.chilled_flat, per_trip=settled.per_trip if settled else 0
+    )
+    work.log.trips = replace(trips, ahead_min=settled.ahead_min) if trips and settled else trips
+    if trips is not None:
+        thin = trips.exposed_min
+    set_window(work, start_c, place, thin)
+    # A lid or strip lies in the cold while its base is rolled.
+    work.part = replace(dough)
     work.thin(from_mm, thickness)
-    work.wait(step_keys.ROLL, per_piece, place, work.job.sheet, between=work.job.is_between_sheets)
-    ask = f"{_to_size(work)} {passes(from_mm, thickness)} passes, turning each time; {_dusting(work)}"
+    work.wait(step_keys.ROLL, thin, place, work.job.sheet, between=work.job.is_between_sheets)
+    apart = rolled_apart(work.job)
+    lots = [lot for lot in work.job.lots if apart is None or lot.part.name != apart.name]
+    ask = f"{to_size(work, lots)} {passes(from_mm, thickness)} passes, turning each time; {_dusting(work)}"
     window = work.log.window
     if window is None:
         said = "press or roll it between two sheets."
@@ -85,32 +107,62 @@ def roll(work: Work) -> None:
         step_keys.ROLL,
         {"roll_look": ask, "window": said},
         at=work.at(place),
-        hands_min=(0.5 if work.job.in_turn else 1.0) * work.maker.hands_min(step_keys.ROLL),
+        hands_min=(0.5 if work.job.in_turn else 1.0) * rolling_hands_min(work, lots),
+        paced=True,
         dough_c=dough.mean_c,
         told=Told(figure=work.job.lot.size, says=f"{thickness:g} mm thick", edits=marks),
     )
+    in_trips(work, step_keys.ROLL, work.log.trips)
     if work.job.is_fragile and work.job.chosen["rolled_on"] in ("floured", "mat"):
         said = f"True water {work.job.ratio.true_water:.0f} %, under {FRAGILE_BELOW_PCT:.0f}: it breaks on a floured "
         work.remark(step_keys.ROLL, f"{said}bench. Roll it between two sheets.", 2)
 
 
+def in_trips(work: Work, key: str, trips: Trips | None) -> None:
+    """The step just written down goes on trip by trip, where its product is worked so."""
+    if trips is not None and trips.count > 1 and key in trips.keys:
+        work.log.steps[-1] = replace(work.log.steps[-1], trips=trips)
+
+
+def _chills_flat(work: Work, start_c: float, place: Place, thin: float) -> bool:
+    """Whether sheets are chilled flat and cut cold: as chosen, else where they would go soft while they are cut."""
+    job = work.job
+    if not job.lot.is_sheet or job.in_turn or job.has_oil:
+        return False
+    if job.folding is not None or job.rolls_first:
+        return True
+    if job.chosen["cutting"] != "usual":
+        return job.chosen["cutting"] == "cold"
+    window = window_min(work, start_c, place.stay(BENCH_MIN, job.room_c))
+    return window is not None and window < thin
+
+
 def thin_min(work: Work) -> float:
-    """How long a sheet lies thin: half of its rolling, all of its cutting, the lining of one piece. [min]"""
-    lead, lot = work.job.lead, work.job.lot
-    minutes = ROLLING_MIN / 2 * lot.rolling_share
-    if lot.is_sheet:
-        minutes += CUTTING_MIN * lead.item.count / sum(each.count for each in work.job.lots if each.piece is lead)
-    if lead.item.tin.is_vessel:
-        minutes += SMALL_LINING_MIN if lead.item.is_small else LINING_MIN
-    elif not lot.is_sheet:
-        minutes += LINING_MIN
-    return minutes
+    """
+    How long a sheet lies thin: half of its rolling, all of its cutting, the lining of one piece. [min]
+
+    One that is chilled flat is cut and lined out of the cold again, and is thin for its rolling alone.
+    """
+    done = handling(work)
+    minutes = done.rolling_min / 2
+    if work.log.chilled_flat:
+        return minutes
+    return minutes + done.per_sheet * done.cutting_min + done.lining_min
 
 
-def _to_size(work: Work) -> str:
+def rolling_hands_min(work: Work, lots: Sequence[Lot]) -> float:
+    """How long hands roll some of the lots: all of them with their offcuts, or a part by itself. [min]"""
+    if len(lots) == len(work.job.lots):
+        return work.maker.hands_min(step_keys.ROLL)
+    count = sum(lot.count for lot in lots)
+    one_min = work.maker.one_min(step_keys.ROLL)
+    return sum(one_min * lot.rolling_share * lot.count for lot in lots) / min(work.job.setting.hands, count)
+
+
+def to_size(work: Work, rolled: Sequence[Lot]) -> str:
     """What is rolled to which size, weight and size together telling the thickness; then what offcuts still make."""
     alike: dict[tuple[str, float], list[Lot]] = {}
-    for lot in work.job.lots:
+    for lot in rolled:
         alike.setdefault((f"{lot.grams:,.0f} g to {lot.size}", lot.piece.item.thickness_mm), []).append(lot)
     said, before = [], 0.0
     for (size, thickness), lots in alike.items():
@@ -136,7 +188,9 @@ def roll_warm(work: Work) -> None:
     left = minutes_to(work.dough.heat, work.job.sheet, start_c, bench.stay(120.0, work.job.room_c), STIFF_C)
     work.thin(work.job.shaped.across_mm, thickness)
     work.wait(step_keys.ROLL_WARM, thin_min(work), bench, work.job.sheet)
-    look = f"{_to_size(work)} {passes(work.job.shaped.across_mm, thickness)} passes; the rest stays covered."
+    look = (
+        f"{to_size(work, work.job.lots)} {passes(work.job.shaped.across_mm, thickness)} passes; the rest stays covered."
+    )
     said = f"it stays above {degrees(STIFF_C)}."
     if left is not None:
         said = f"from {degrees(start_c)} the sheet has {duration(left)} to {degrees(STIFF_C)}, where it stiffens."
@@ -175,8 +229,8 @@ def pull_first(work: Work) -> None:
         return
     bench, hands = work.job.setting.bench(), work.maker.hands_min(step_keys.PULL) / 2
     work.thin(work.job.shaped.across_mm, work.job.half_mm)
-    work.wait(step_keys.PULL_FIRST, PULLING_MIN / 2, bench, Body(work.job.half_mm))
-    turn_min = max(1.0, hands - PULLING_MIN / 2)
+    work.wait(step_keys.PULL_FIRST, work.maker.one_min(step_keys.PULL) / 2, bench, Body(work.job.half_mm))
+    turn_min = max(1.0, hands - work.maker.one_min(step_keys.PULL) / 2)
     work.wait(step_keys.REST_TURN, turn_min, bench, Body(work.job.half_mm))
     figures = {"half_mm": f"{work.job.half_mm:.0f}", "turn_min": duration(whole_minutes(turn_min))}
     told = Told(figure=f"{work.job.half_mm:.0f} mm")
@@ -188,7 +242,7 @@ def pull_out(work: Work) -> None:
     dough, lead = work.dough, work.job.lead
     place, share = work.job.setting.bench(), 0.5 if work.job.in_turn else 1.0
     work.thin(work.job.half_mm if work.job.in_turn else work.job.shaped.across_mm, lead.item.thickness_mm)
-    work.wait(step_keys.PULL, share * PULLING_MIN, place, work.job.sheet)
+    work.wait(step_keys.PULL, share * work.maker.one_min(step_keys.PULL), place, work.job.sheet)
     size = work.job.lot.size
     figures = {**work.job.figures, "pull_size": f"{work.job.lot.grams:,.0f} g reach {size}"}
     work.add(
@@ -204,7 +258,7 @@ def pull_out(work: Work) -> None:
 def rim(work: Work) -> None:
     """A rim that is tucked under, or sealed to a lid, is finished in the kitchen's own style."""
     tucked = [piece for piece in work.job.pieces if piece.item.trimming == TUCKED]
-    edged = work.job.pieces if work.job.kind.filled_mm or work.job.lead.item.cover == LID else tucked
+    edged = work.job.pieces if work.job.kind.filled_mm or work.job.lead.item.cover in TOPPED else tucked
     if not edged:
         return
     metres = sum(piece.item.count * _edge_m(piece) for piece in edged)
@@ -262,7 +316,27 @@ def line(work: Work) -> None:
     each = dict.fromkeys(_trim(piece)[0] for piece in work.job.pieces)
     if len(each) > 1:
         said = " ".join(f"{piece.item.tin.name}: {_trim(piece)[0]}" for piece in work.job.pieces)
+    trips = _out_to_be_lined(work, step_keys.LINE)
     work.add(step_keys.LINE, {"trim_look": said}, told=Told(figure=figure, says=says))
+    in_trips(work, step_keys.LINE, trips)
+
+
+def line_base(work: Work, key: str) -> None:
+    """A base laid into its tin or tray, as its texts say, in the trips that it is rolled in."""
+    trips = _out_to_be_lined(work, key)
+    work.add(key, work.job.figures)
+    in_trips(work, key, trips)
+
+
+def _out_to_be_lined(work: Work, key: str) -> Trips | None:
+    """The trips in which pieces are lined; cut cold, each comes out of the cold once more for that."""
+    if not work.log.chilled_flat:
+        return work.log.trips
+    trips = lining_trips(work, key)
+    if trips is not None:
+        place = work.place_of(step_keys.ROLL, work.job.setting.bench())[0]
+        work.wait(key, trips.exposed_min, place, work.job.sheet)
+    return trips
 
 
 def _trim(piece: Piece) -> tuple[str, str, str]:
@@ -280,8 +354,6 @@ def set_window(work: Work, start_c: float, place: Place, work_min: float) -> Non
     if work.job.blend is None or work.job.blend.roll_c is None:
         return
     low, high = work.job.blend.roll_c
-    stay = place.stay(120.0, work.job.room_c)
-    stay = between_sheets(stay) if work.job.is_between_sheets else stay
     if start_c > high:
         work.log.window = BenchWindow(start_c, high, 0.0, work_min)
         remedy = flat_in_the_freezer(work, start_c)
@@ -291,18 +363,21 @@ def set_window(work: Work, start_c: float, place: Place, work_min: float) -> Non
             8,
         )
         return
-    minutes = minutes_to(work.dough.heat, work.job.sheet, start_c, stay, high)
+    minutes = window_min(work, start_c, place.stay(BENCH_MIN, work.job.room_c))
     work.log.window = BenchWindow(start_c, high, minutes, work_min)
-    if minutes is not None and round(minutes, 1) < round(work_min, 1):
-        softens = f"It warms past {degrees(high)} in {duration(minutes)}; "
-        if work.job.lot.is_sheet:
-            said = f"{softens}rolling and cutting take {duration(work_min)}. "
-            said += (
-                "Choose “at once, then chill flat”." if work.job.folding is None else "Chill it flat and cut it cold."
-            )
-        else:
-            said = f"{softens}rolling and lining one takes {duration(work_min)}. Take one at a time from the cold."
-        work.remark(step_keys.ROLL, said, 3)
+    # What is sheeted at once goes soft between its sheets, and is then chilled.
+    if minutes is not None and round(minutes, 1) < round(work_min, 1) and not work.job.rolls_first:
+        what = (
+            "rolling"
+            if work.log.chilled_flat
+            else "rolling and cutting"
+            if work.job.lot.is_sheet
+            else "rolling and lining"
+        )
+        cures = would_fit(work, start_c, place, work_min)
+        work.log.window = replace(work.log.window, cures=cures)
+        said = f"Too soft in {duration(minutes)}; {what} one takes {duration(work_min)}."
+        work.remark(step_keys.ROLL, f"{said} {cures[0] if cures else 'Wait for a cooler room.'}", 3)
 
 
 def flat_in_the_freezer(work: Work, start_c: float) -> str:

@@ -9,13 +9,35 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_keys import BAKE, TURNS
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.work import Work
-from northfold.core.method.rules import alongside, bake, laminate, mix, rest_and_chill, roll_and_line
+from northfold.core.method.rules import (
+    alongside,
+    bake,
+    base_first,
+    filled_case,
+    freeze,
+    laminate,
+    mix,
+    parts,
+    rest_and_chill,
+    roll_and_line,
+)
 from northfold.core.method.rules.own_steps import own_step
 
 # The files of this room that rows of the table may name.
 _FILES: dict[str, ModuleType] = {
     module.__name__.rpartition(".")[2]: module
-    for module in (alongside, bake, laminate, mix, rest_and_chill, roll_and_line)
+    for module in (
+        alongside,
+        bake,
+        base_first,
+        filled_case,
+        freeze,
+        laminate,
+        mix,
+        parts,
+        rest_and_chill,
+        roll_and_line,
+    )
 }
 # Entries of a route that are several steps, and so have no row of their own.
 _SEVERAL = {BAKE: "bake.bake", TURNS: "laminate.turns"}

@@ -12,8 +12,7 @@ from northfold.core.gluten.pull import (
     oven_shrink,
     rest_along,
 )
-from northfold.core.heat.conduction import Body, Stay, Trace, first_crossing
-from northfold.core.heat.freezing import firm_after_min
+from northfold.core.heat.conduction import FIRM_C, Trace, first_crossing
 from northfold.core.matter.fats import FatBlend
 from northfold.core.method.route.step import DRINKING, PULL, TEMPERATURE, Ask
 from northfold.core.method.words import degrees, span
@@ -42,12 +41,13 @@ def pull_before_oven(pull: Pull, trace: Trace, true_water: float, hold: float, *
     """Until ten more minutes save less shrink than is worth them. [% of flour, share, % of length]"""
     held, _ = rest_along(pull, trace)
     later = np.interp(np.asarray(trace.minutes) + WORTH_MIN, trace.minutes, held)
-    saves = [
-        oven_shrink(true_water, now, hold) - oven_shrink(true_water, float(then), hold)
-        for now, then in zip(held, later, strict=True)
-    ]
+    saves: list[float] = []
+    for now, then in zip(held, later.tolist(), strict=True):
+        saves.append(oven_shrink(true_water, now, hold) - oven_shrink(true_water, then, hold))
+        if saves[-1] <= worth_pct:
+            break
     words = f"then {WORTH_MIN:.0f} min more save under {worth_pct:g} % of shrink"
-    return Ask(PULL, falls_to(worth_pct, trace.minutes, saves), words)
+    return Ask(PULL, falls_to(worth_pct, trace.minutes[: len(saves)], saves), words)
 
 
 def drinking(time_min: float, drunk: float, trace: Trace) -> Ask:
@@ -78,6 +78,6 @@ def firm_for_oven(blend: FatBlend | None, trace: Trace) -> Ask:
     return Ask(TEMPERATURE, trace.first_minute(low), f"firm, below {degrees(low)}")
 
 
-def frozen_for_oven(trace: Trace, body: Body, density_kg_m3: float, stay: Stay) -> Ask:
-    """Until it is frozen firm, which takes longer than to come down to where it begins to freeze. [kg/m³]"""
-    return Ask(TEMPERATURE, firm_after_min(trace, body, density_kg_m3, stay), "frozen firm")
+def frozen_for_oven(trace: Trace) -> Ask:
+    """Until it is frozen firm, its middle too."""
+    return Ask(TEMPERATURE, trace.firm_min, f"frozen firm, {degrees(FIRM_C)} through")
