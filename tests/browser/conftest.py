@@ -7,6 +7,7 @@ import sqlite3
 import pytest
 from django.conf import settings as django_settings
 from django.db import connection
+from playwright.sync_api import expect
 
 from northfold.demo.bakehouse import build
 
@@ -14,6 +15,8 @@ FLAGS = (
     "--no-sandbox --disable-gpu --disable-dev-shm-usage --disable-background-networking --disable-component-update "
     "--disable-sync --no-first-run"
 )
+
+expect.set_options(timeout=20_000)  # what other devices are told comes by itself within seconds, on a busy machine too
 
 
 @pytest.fixture(scope="session")
