@@ -7,6 +7,7 @@ from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 
 from northfold.core.errors import CoreError, TinShapeError
+from northfold.core.fill.making import PAN_L
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import Question, Schools, questions
 from northfold.core.shape import outlines, tins
@@ -108,6 +109,11 @@ KEEPING = {
     "keep_thawed_h": ("Thawed keeps, h", 1, 72),
 }
 
+STOVE = {
+    "pan_l": ("Largest pan, litres", *PAN_L),
+    "pans": ("Pans of that size", 1, 12),
+}
+
 
 class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """The kitchen's name, measures, room and habits. One field for each question on which makers differ."""
@@ -116,7 +122,17 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
 
     class Meta:
         model = Kitchen
-        fields = ("name", "measuring_system", "shown_units", "room_c", "iced_water", "currency", *LENGTHS, *KEEPING)
+        fields = (
+            "name",
+            "measuring_system",
+            "shown_units",
+            "room_c",
+            "iced_water",
+            "currency",
+            *LENGTHS,
+            *KEEPING,
+            *STOVE,
+        )
         labels = {
             "name": "Name of the kitchen",
             "measuring_system": "Cups and spoons are",
@@ -131,10 +147,13 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
         for key, label in LENGTHS.items():
             self.fields[key] = LengthField(what=f"{label.removesuffix(', mm')} of", low=100, high=5000, label=label)
             self.fields[key].required = False
-        for key, (label, low, high) in KEEPING.items():
-            what = f"{label.rpartition(',')[0]} for"
+        for key, (label, low, high) in (KEEPING | STOVE).items():
+            what = (
+                f"{label.rpartition(',')[0] or label}{' of' if key == 'pan_l' else ' for' if key in KEEPING else ':'}"
+            )
             self.fields[key] = SignedField(what=what, low=low, high=high, label=label, required=False)
         self.fields["keep_rich_h"].help_text = "At 5 °C or below. Local food codes come first."
+        self.fields["pan_l"].help_text = "A filling fills it to two thirds; what is more is cooked in several goes."
         self.fields["sheet_width_mm"].help_text = "What bench, pin or sheeter allow."
         habits = Schools.of(self.instance.schools)
         for key, question in _habits().items():
@@ -146,7 +165,7 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
             )
 
         self.fields["shown_units"].required = False
-        for key in (*_habits(), *LENGTHS, *KEEPING, "currency", "shown_units", "iced_water"):
+        for key in (*_habits(), *LENGTHS, *KEEPING, *STOVE, "currency", "shown_units", "iced_water"):
             cast(Any, self.fields[key]).plain_label = True
         self.fields["currency"].required = False
         self.fields["currency"].help_text = ""
@@ -158,13 +177,14 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
 
     @property
     def house(self) -> list[Any]:
-        """Bench, tray, keeping times and the currency."""
-        return [self[key] for key in (*LENGTHS, *KEEPING, "currency")]
+        """Bench, tray, pans, keeping times and the currency."""
+        return [self[key] for key in (*LENGTHS, *STOVE, *KEEPING, "currency")]
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
-        for key in (*LENGTHS, *KEEPING):
+        for key in (*LENGTHS, *KEEPING, *STOVE):
             data[key] = data.get(key) or getattr(self.instance, key)
+        data["pans"] = int(data["pans"])
         data["shown_units"] = data.get("shown_units") or self.instance.shown_units
         return data
 

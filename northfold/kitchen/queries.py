@@ -213,6 +213,8 @@ def setting() -> Setting:
         keeping=kitchen.keeping,
         iced=kitchen.iced_water,
         hands=hands_at_work(),
+        pan_ml=1000 * kitchen.pan_l,
+        pans=kitchen.pans,
         **values,
     )
 

@@ -19,7 +19,6 @@ from django.db.models import F
 from django.db.models.signals import post_delete, post_save
 
 from northfold.core.method import Plan, asked_by, still_holds
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.core.method.advice.sold import egg_uses, needs
 from northfold.core.method.route.schedule import whole_min
 from northfold.core.version import CORE_VERSION
@@ -100,7 +99,7 @@ def _taken(make: Make, plan: Plan) -> dict[str, Any]:
                     [each.line.ingredient.name, each.line.preparation, each.grams, each.buy_g] for each in made.lines
                 ],
             }
-            for made in mixtures_of(plan)
+            for made in plan.mixtures
         ],
     }
 

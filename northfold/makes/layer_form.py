@@ -5,7 +5,7 @@ from typing import Any
 
 from django import forms
 
-from northfold.core.fill.layers import AREA, GRAMS, HEAP, MARK, RANGES, RIM, RULES, SHARE, UNITS
+from northfold.core.fill.layers import AREA, GRAMS, HEAP, MARK, RANGES, RIM, RULES, SHARE, SLICE, UNITS
 from northfold.core.fill.ledger import GOES, INTO, USUAL_DRAWING_MIN, USUAL_MARK, WAYS
 from northfold.core.fill.mixture import IN, POSITIONS, WHENS
 from northfold.core.fill.settling import DRAWN, RAW, THAWED
@@ -15,7 +15,7 @@ from northfold.makes.models import MakeLayer
 from northfold.web.forms import MinutesField, SignedField
 
 # What a rule starts from where nothing is typed.
-USUAL_AMOUNT = {RIM: 0.0, MARK: 3.0, GRAMS: 100.0, AREA: 0.1, HEAP: 20.0, SHARE: 100.0}
+USUAL_AMOUNT = {RIM: 0.0, MARK: 3.0, GRAMS: 100.0, AREA: 0.1, HEAP: 20.0, SHARE: 100.0, SLICE: 10.0}
 
 
 class LayerForm(forms.Form):

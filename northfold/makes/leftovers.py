@@ -12,7 +12,6 @@ from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.core.method.advice import leftovers as core
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.kitchen.models import Place
 from northfold.kitchen.queries import keeping_times
@@ -132,7 +131,7 @@ class NotWanted(CoreError):
 def _take_for_layers(make: Make, lot: Lot, grams: float) -> None:
     """Count what is taken of a mixture on the first of its layers. [g]"""
     layer = MakeLayer.objects.filter(item__make=make, version__formula=lot.formula).first()
-    made = [each for each in mixtures_of(plan_of(make)) if layer and each.mixture.name == layer.version.formula.name]
+    made = [each for each in plan_of(make).mixtures if layer and each.mixture.name == layer.version.formula.name]
     wanted = sum(each.grams for each in made)
     if layer is None or grams > wanted + 1:
         raise NotWanted(lot, wanted)

@@ -41,6 +41,12 @@ READ_BY: dict[str, Callable[[str], Any]] = {"own": read_folds, "course": read_co
 OVERHANG_MM = 10.0
 
 
+class HotIntoRaw(CoreError):
+    """A filling that would go hot into raw dough."""
+
+    code = "hot_into_raw"
+
+
 class StartedMake(CoreError):
     """A make that has started keeps its plan."""
 
@@ -272,6 +278,17 @@ def edit_step(
         edit = StepEdit(make=make, step_key=step_key, field=field, replaced=plan_says(plain, step_key, field))
     edit.value, edit.author = value, user
     edit.save()
+    _take_no_hot_filling(make, step_key, around)
+
+
+def _take_no_hot_filling(make: Make, step_key: str, around: Surroundings) -> None:
+    """Raise HotIntoRaw where a maker's own value of this step puts something hot into raw dough."""
+    if not step_key.startswith((step_keys.FILL_, step_keys.MIXTURE_)):
+        return
+    route = plan_of(make, around=around).route
+    refused = [each for each in route.remarks if each.refuses and each.step_key == step_key] if route else []
+    if refused:
+        raise HotIntoRaw(refused[0].text)
 
 
 @transaction.atomic

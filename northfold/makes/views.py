@@ -12,7 +12,6 @@ from django.views.decorators.http import require_POST, require_safe
 from northfold.core.errors import CoreError
 from northfold.core.fill.mixture import DOUGH
 from northfold.core.method.advice.care import care
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
@@ -91,7 +90,7 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
         "leftovers": leftovers.leftovers(thread.make, plan) if plan.dough_g else [],
         "glaze_left": queries.glaze_from_left(thread.make, plan),
         "care": care(plan),
-        "mixtures_made": mixtures_of(plan),
+        "mixtures_made": plan.mixtures,
     }
     return render(request, "makes/weigh.html", context)
 

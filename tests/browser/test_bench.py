@@ -9,6 +9,8 @@ from playwright.sync_api import expect
 from tests.browser.servers import Server
 
 HARBOUR = "420 g plain flour\n280 g cold unsalted butter, diced\n140 g cold water\n7 g fine salt"
+# Between two looks at a clock on a busy machine; the other device is ten minutes off. [s]
+OFF_BY_S = 5
 TEN_MINUTES_FAST = "const real = Date.now; Date.now = () => real() + 600000;"
 
 
@@ -138,14 +140,14 @@ def test_from_paste_to_a_result_that_teaches(server, browser):
     expect(head.locator(".bench-step:not([hidden]) h1")).to_have_text("Rest and chill")
     began, planned = ends_by_events(server)
     for page in (head, bench):
-        assert off_by(page, began + planned) <= 1.5
+        assert off_by(page, began + planned) <= OFF_BY_S
     server.kill()
     expect(bench.locator("#bench-say")).to_contain_text("No connection", timeout=20_000)
     server.start()
     expect(bench.locator("#bench-say")).to_be_hidden(timeout=20_000)
     head.reload()
     for page in (head, bench):
-        assert off_by(page, began + planned) <= 1.5
+        assert off_by(page, began + planned) <= OFF_BY_S
 
     # "Done" on both gives one event.
     done(head)

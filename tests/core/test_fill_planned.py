@@ -16,8 +16,8 @@ from northfold.core.fill.pictures import juice_column, made_of, piece_section
 from northfold.core.fill.settling import COOKED, DRAWN
 from northfold.core.method import PlanInputs, Setting, plan
 from northfold.core.method.advice.fill_changes import fill_changes
-from northfold.core.method.advice.mixtures import mixtures_of, syrup_made
 from northfold.core.method.choices.edits import Edit
+from northfold.core.method.reckon.mixtures import syrup_made
 from northfold.core.shape.blanks import LID, Item, portion
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, lines
@@ -54,7 +54,7 @@ def test_one_number_on_every_page_of_a_custard_tart():
     grams = filled.grams
     assert portion(tart.pieces[0]).filling_g == pytest.approx(grams)
     assert f"{grams:,.0f} g of chestnut custard" in step(tart, "fill.case").look
-    (made,) = mixtures_of(tart)
+    (made,) = tart.mixtures
     assert made.grams == pytest.approx(4 * grams)
     assert sum(each.grams for each in made.lines) == pytest.approx(made.grams)
     # In the oven it is as deep as it stands there.
@@ -97,7 +97,7 @@ def test_layers_are_named_from_below_and_their_allergens_each_by_its_layer():
     look = step(slab, "fill.slab").look
     assert look.index("100 g of oat crumble") < look.index("1,200 g of gooseberry") < look.index("300 g of oat crumble")
     assert "nuts (almond), in the oat crumble" in slab.allergen_words
-    assert mixtures_of(slab)[0].grams == pytest.approx(400)
+    assert slab.mixtures[0].grams == pytest.approx(400)
 
 
 def test_more_than_fits_is_said_and_the_dough_is_still_planned():
@@ -237,7 +237,7 @@ def test_what_is_laid_never_exceeds_its_room_and_is_told_alike_everywhere(share,
     assert sum(each.new_ml for each in filled.laid) <= filled.room.whole_ml * 1.03
     baked = [each for each in filled.laid if each.layer.when in (RAW, BETWEEN)]
     assert found.pieces[0].item.filling_g == pytest.approx(sum(each.grams for each in baked))
-    for made in mixtures_of(found):
+    for made in found.mixtures:
         assert made.grams == pytest.approx(
             item.count * sum(each.made.grams for each in filled.laid if each.layer.mixture == made.mixture)
         )

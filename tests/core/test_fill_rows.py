@@ -16,7 +16,6 @@ from northfold.core.fill.starch import starches
 from northfold.core.matter import ALLERGENS, ROLES
 from northfold.core.matter.checks import check_ingredient
 from northfold.core.method import PlanInputs, Setting, plan
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.core.method.choices.edits import Edit
 from northfold.core.method.reckon.filling import WHENS_BLIND, WHENS_FILLED, lay_in
 from northfold.makes import freezing
@@ -100,7 +99,7 @@ def test_layers_go_into_every_piece_that_is_filled(name, way):
     assert any("80 g of gooseberry filling" in look for look in said)
     assert any("30 g of cream" in look for look in said)
     assert found.bake.asked.inside.key == "fruit" and found.pieces[0].item.filling_g == pytest.approx(80)
-    assert {each.mixture.name for each in mixtures_of(found)} == {"Gooseberry filling", "Cream"}
+    assert {each.mixture.name for each in found.mixtures} == {"Gooseberry filling", "Cream"}
 
 
 @pytest.mark.parametrize("name", ["tartlets", "custard tart", "pressed in"])

@@ -233,7 +233,7 @@ def test_an_oven_says_how_long_it_takes_to_be_hot(sign_in, case, pantry):
 
 
 def test_a_filling_so_warm_that_it_melts_the_fat_is_warned_of(head, pie):
-    makes.edit_step(head, pie, "fill", "inside_c", "60")
+    makes.edit_step(head, pie, "fill", "inside_c", "29")
     assert any("melts the fat" in each.text for each in plan_of(pie).route.remarks)
     makes.edit_step(head, pie, "fill", "inside_c", "12")
     assert not any("melts the fat" in each.text for each in plan_of(pie).route.remarks)

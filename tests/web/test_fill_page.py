@@ -6,7 +6,6 @@ from datetime import timedelta
 import pytest
 from django.utils import timezone
 
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Place, Tin
 from northfold.makes import leftovers
@@ -65,7 +64,7 @@ def test_a_layer_is_laid_in_and_every_page_tells_its_grams(sign_in, case, custar
     assert grams.removesuffix(" g") in page(client, f"/makes/{case.pk}/size/")
     assert "Filled, it bakes again" in page(client, f"/makes/{case.pk}/bake/")
     weigh = page(client, f"/makes/{case.pk}/weigh/")
-    (made,) = mixtures_of(plan)
+    (made,) = plan.mixtures
     assert "Vanilla custard" in weigh and f"{made.lines[0].grams:,.0f}" in weigh
     assert "milk" in weigh and "in the vanilla custard" in weigh
     assert "laid under" in page(client, f"/makes/{case.pk}/size/")
@@ -153,13 +152,13 @@ def test_a_mixture_in_the_cold_store_is_taken_and_made_less_of(head, sign_in, ca
     client = sign_in("head")
     add(client, case, custard, rule="mark", amount="3")
     fridge = kitchen.save_row(Place(), {"name": "Cold", "kind": "fridge", "air_c": 4.0})
-    (needed,) = mixtures_of(plan_of(case))
+    (needed,) = plan_of(case).mixtures
     client.post(f"/makes/{case.pk}/fill/into-store/", {"version": custard.pk, "grams": "500", "place": fridge.pk})
     lot = Lot.objects.get(kind=Lot.Kind.MIXTURE)
     assert lot.what == "Vanilla custard" and set(lot.allergens) == {"milk", "egg"} and lot.rich
     assert "500 g in Cold" in page(client, f"/makes/{case.pk}/fill/")
     client.post(f"/makes/{case.pk}/fill/from-store/", {"lot": lot.pk, "grams": "400"})
-    (made,) = mixtures_of(plan_of(case))
+    (made,) = plan_of(case).mixtures
     assert (made.grams, made.taken_g) == (pytest.approx(needed.grams - 400), 400)
     assert lot.on_hand == 100 and "400 g</strong> of it come out" in page(client, f"/makes/{case.pk}/fill/")
     assert "400 g from the cold store" in page(client, f"/makes/{case.pk}/weigh/")
@@ -168,19 +167,19 @@ def test_a_mixture_in_the_cold_store_is_taken_and_made_less_of(head, sign_in, ca
     assert "take that or less" in refused.content.decode() and lot.on_hand == 100
     # A make after this one has taken nothing; the layer keeps its mixture until that is put back.
     again = makes.make_again(head, case)
-    assert mixtures_of(plan_of(again))[0].taken_g == 0
+    assert plan_of(again).mixtures[0].taken_g == 0
     layer = case.items.get().layers.get()
     kept = client.post(f"/makes/{case.pk}/fill/{layer.pk}/remove/", follow=True).content.decode()
     assert "400 g of Vanilla custard are taken from the cold store" in kept and "Put it back" in kept
     other = write(head, "300 g double cream", "cream", "Cream")
     with pytest.raises(makes.StillTaken, match="put them back first"):
         makes.lay(case, case.items.get(), {"version_id": other.pk}, case.items.get().layers.get())
-    assert mixtures_of(plan_of(case))[0].taken_g == 400
+    assert plan_of(case).mixtures[0].taken_g == 400
     client.post(f"/makes/{case.pk}/fill/back-to-store/", {"version": custard.pk})
-    assert lot.on_hand == 500 and mixtures_of(plan_of(case))[0].taken_g == 0
+    assert lot.on_hand == 500 and plan_of(case).mixtures[0].taken_g == 0
     client.post(f"/makes/{case.pk}/fill/from-store/", {"lot": lot.pk, "grams": "400"})
     leftovers.give_all_back(head, case)
-    assert lot.on_hand == 500 and mixtures_of(plan_of(case))[0].taken_g == 0
+    assert lot.on_hand == 500 and plan_of(case).mixtures[0].taken_g == 0
 
 
 def test_a_lot_over_its_date_is_refused_with_its_date(head, sign_in, case, custard):
@@ -191,7 +190,7 @@ def test_a_lot_over_its_date_is_refused_with_its_date(head, sign_in, case, custa
     lot = leftovers.put_mixture_in(head, custard, 500, fridge, now=old)
     answer = client.post(f"/makes/{case.pk}/fill/from-store/", {"lot": lot.pk, "grams": "300"}, follow=True)
     assert "is to be used by" in answer.content.decode() and "make it fresh" in answer.content.decode()
-    assert lot.on_hand == 500 and mixtures_of(plan_of(case))[0].taken_g == 0
+    assert lot.on_hand == 500 and plan_of(case).mixtures[0].taken_g == 0
 
 
 def test_a_layer_that_no_step_lays_in_is_said_and_not_lost(sign_in, pie, berries):

@@ -7,7 +7,6 @@ from decimal import Decimal
 import pytest
 from django.utils import timezone
 
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.core.method.advice.sold import costs
 from northfold.core.method.words import weighed
 from northfold.kitchen.models import Ingredient, Tin
@@ -78,7 +77,7 @@ def test_every_page_tells_the_same_grams_of_every_layer(make, sign_in):
             assert re.search(rf"{said} of {re.escape(laid.name.lower())}", pages[stage], re.IGNORECASE), (stage, said)
         assert f"{shown(laid.grams)} g" in pages["fill"]
     assert shown(filled.grams) in pages["size"]
-    for made in mixtures_of(plan):
+    for made in plan.mixtures:
         for line in made.lines:
             for stage in ("fill", "weigh"):
                 assert shown(line.grams) in pages[stage], (stage, line.line.ingredient.name)
@@ -96,7 +95,7 @@ def test_the_allergens_are_those_of_dough_and_layers_on_every_page(make, sign_in
 def test_what_a_make_costs_is_one_figure(make, sign_in):
     client, plan = sign_in("head"), plan_of(make)
     flour = plan.lines[0].ingredient.name
-    for name in {flour, *(line.line.ingredient.name for made in mixtures_of(plan) for line in made.lines)}:
+    for name in {flour, *(line.line.ingredient.name for made in plan.mixtures for line in made.lines)}:
         price_pack(Ingredient.objects.get(name=name), price=Decimal("7.30"), pack_g=1000, waste=0.0)
     paid = costs(plan_of(make), prices())
     assert f"{paid.total:.2f}" in read(client, make, "size")

@@ -127,7 +127,7 @@ def test_a_finished_make_keeps_showing_its_own_tin(head, begun, flan_tin, sign_i
         *(f"/makes/{begun.pk}/{stage}/" for stage in ("size", "steps", "weigh", "result")),
     ):
         page = client.get(address).content.decode()
-        assert "Renamed tin" not in page and "310" not in page, address
+        assert "Renamed tin" not in page and "Ø 310" not in page, address
     assert "Flan tin" in client.get(f"/makes/{begun.pk}/size/").content.decode()
 
 

@@ -55,10 +55,11 @@ def done_kind(state: StepState) -> str:
 
 @register.filter
 def in_short(state: StepState) -> str:
-    """A wait of one of several products where there is little room: whose it is comes first."""
+    """A wait of one of several products or of a mixture where there is little room: whose it is comes first."""
     kind = kind_of(state.step.key)
     short = (kind.short or kind.name).lower() if kind else state.step.name
-    return f"{state.step.product}, {short}" if state.step.product else state.step.name
+    whose = state.step.product or (state.step.mixture.name if state.step.mixture else "")
+    return f"{whose}, {short}" if whose else state.step.name
 
 
 @register.filter

@@ -12,7 +12,7 @@ from northfold.core.fill.settling import gap_mm
 from northfold.core.shape.blanks import Item
 
 # How much of a layer goes in, by which rule; what its number means.
-RIM, MARK, GRAMS, AREA, HEAP, SHARE = "rim", "mark", "grams", "area", "heap", "share"
+RIM, MARK, GRAMS, AREA, HEAP, SHARE, SLICE = "rim", "mark", "grams", "area", "heap", "share", "slice"
 RULES = {
     RIM: "to the rim",
     MARK: "to a mark",
@@ -20,8 +20,9 @@ RULES = {
     AREA: "by area",
     HEAP: "in a heap",
     SHARE: "as a share",
+    SLICE: "on each slice",
 }
-UNITS = {RIM: "", MARK: "mm", GRAMS: "g", AREA: "g/cm²", HEAP: "mm", SHARE: "%"}
+UNITS = {RIM: "", MARK: "mm", GRAMS: "g", AREA: "g/cm²", HEAP: "mm", SHARE: "%", SLICE: "g"}
 RANGES = {
     RIM: (0.0, 0.0),
     MARK: (0.0, 150.0),
@@ -29,6 +30,7 @@ RANGES = {
     AREA: (0.01, 10.0),
     HEAP: (1.0, 60.0),
     SHARE: (1.0, 100.0),
+    SLICE: (0.5, 500.0),
 }
 WORKED = (RAW, BETWEEN, COOLED, TOP)
 # A filling is measured by eye: so much more still goes in. [share] Assumption.
@@ -40,8 +42,8 @@ class Layer:
     """
     A layer of a piece: its mixture, when it goes in and where it lies, by which rule with its number, how it is worked.
 
-    The number is as `UNITS` has it: mm below the rim, g, g/cm², mm of heap, % of the room. `on_hand_g` of it is taken
-    from the cold store for all pieces, and not made. [g]
+    The number is as `UNITS` has it: mm below the rim, g, g/cm², mm of heap, % of the room, g on each slice. `on_hand_g`
+    of it is taken from the cold store for all pieces, and not made. [g]
     """
 
     mixture: Mixture
@@ -260,6 +262,10 @@ def _wanted_ml(item: Item, room: Room, layer: Layer, used_ml: float, free_ml: fl
     rule, amount, bulk = layer.rule, layer.amount, layer.mixture.bulk_g_ml
     if rule == GRAMS:
         return amount / bulk
+    if rule == SLICE:
+        if not item.slices:
+            raise NoSuchRule(f"{layer.mixture.name} on each slice: say under Size how many slices one is cut into.")
+        return amount * item.slices / bulk
     if rule == AREA:
         return amount * (room.top_mm2 if layer.position == OVER or layer.when == TOP else room.area_mm2) / 100 / bulk
     if rule == SHARE:

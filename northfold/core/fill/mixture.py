@@ -51,7 +51,8 @@ class MixtureKind:
 
     `bulk` where its lines do not say otherwise [g/ml]; `settles` cooked or poured [share]; `poured`: it runs into what
     lies there; `inside` what it is in the oven; `when` and `position` a layer of it usually goes; it `keeps_h` in the
-    fridge [h], is cooked to `cooked_c`, 0 where it is not. [°C]
+    fridge [h], is cooked to `cooked_c`, 0 where it is not; cooked, it `goes_in_c` into a cold case, 0 for as cold as
+    the fridge. [°C]
     """
 
     key: str
@@ -65,6 +66,7 @@ class MixtureKind:
     inside: str = ""
     position: str = IN
     cooked_c: float = 0.0
+    goes_in_c: float = 0.0
 
 
 @cache

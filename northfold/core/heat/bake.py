@@ -40,9 +40,8 @@ ROOM_C = 20.0
 # Colours by the minutes at 160 °C from which on they are called so. North Fold reference table.
 COLOURS = ((0.0, "raw"), (0.5, "pale"), (2.0, "straw"), (6.0, "gold"), (14.0, "brown"), (28.0, "dark"))
 PALE, STRAW, GOLD, BROWN, DARK = 0.5, 2.0, 6.0, 14.0, 28.0
-# A crust colours faster by its sugar [% of flour, at most], with egg, milk or cheese in it, and by its wash.
+# A crust colours faster by its sugar [% of flour, at most], with egg, milk or cheese in it; by its wash too.
 SUGAR_COUNTS, SUGAR_TO_PCT, RICH_COUNTS = 0.02, 30.0, 0.2
-WASHES = {"egg": 3.0, "milk": 1.8}
 # A full oven passes on less heat: at half of its places, at all. [ratio] Assumption.
 HALF_FULL, ALL_FULL = 1.1, 1.2
 # An oven that is off with its door shut falls by 1/e in so long. [min] Assumption.

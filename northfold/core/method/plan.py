@@ -33,6 +33,7 @@ from northfold.core.method.reckon.contents import layers_of, risk_of
 from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB, Mixing, implied_friction_k, plan_mixing
+from northfold.core.method.reckon.mixtures import MixtureMade, mixtures_made
 from northfold.core.method.reckon.texture import read_out_of
 from northfold.core.method.route.clock import Clock, clock
 from northfold.core.method.route.routes import NoRoute, RouteKind
@@ -146,6 +147,11 @@ class Plan:
     def allergen_words(self) -> str:
         """The allergens of the whole make, cereals and nuts by name; empty where there are none."""
         return said(self.held)
+
+    @property
+    def mixtures(self) -> tuple[MixtureMade, ...]:
+        """What is made of each mixture for its pieces."""
+        return mixtures_made(self.inputs.items, self.filled)
 
     @property
     def weighed_g(self) -> float | None:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field, replace
 
 from northfold.core.bake.kinds import bake_kinds
+from northfold.core.fill.mixture import TOP
 from northfold.core.heat.conduction import BALL
 from northfold.core.method import Plan
 from northfold.core.method.advice.plan_says import plan_says
@@ -19,6 +20,9 @@ from northfold.core.method.route.order import may_follow, name_of
 from northfold.core.method.route.routes import RouteKind, route_kinds
 from northfold.core.method.route.step import Step
 from northfold.core.shape.blanks import TRIMMING
+
+# Whenever a glaze goes on, its fields are kept at one step.
+GLAZES = (step_keys.GLAZE, step_keys.GLAZE_MIDWAY, step_keys.GLAZE_AFTER)
 
 
 @dataclass(frozen=True)
@@ -162,6 +166,7 @@ class Fields:
         raised |= dict.fromkeys(("docking", "weights"), bool(kind and kind.blind))
         raised["freeze"] = bool(kind and step_keys.FREEZE in kind.steps)
         raised["base"] = bool(kind and step_keys.BAKE_BASE in kind.steps)
+        raised |= {"dusted": bool(kind), "torched": any(f is not None and f.of(TOP) for f in plan.filled)}
         raised["heat"] = bool(plan.bake and bake_kinds()[plan.bake.kind].is_filled)
         asked_at = (("rim", step_keys.RIM), ("weights_off", step_keys.WEIGHTS), ("lock_in", step_keys.LOCK))
         raised |= {question: key in shown for question, key in asked_at}
@@ -185,7 +190,9 @@ class Fields:
             return self._told(fields, fields.of_step(step))
         marks, bake = {edited.field: edited for edited in step.edits}, self.plan.bake
         found = []
-        found += self.put_on(step.key)
+        found += self.put_on(step_keys.GLAZE if step.key in GLAZES else step.key)
+        if step.key in GLAZES:
+            found += self.of_glaze()
         # A wait that its maker has set to nothing keeps its field, so that it can be set again.
         if step.is_wait or (step.key, "minutes") in self.own:
             found.append(self.make(step.key, "minutes", f"{step.least_min:g}", edited=marks.get("minutes")))
@@ -199,6 +206,7 @@ class Fields:
             found.append(self.skip(step.key, ""))
         if step.key.startswith(step_keys.FILL_):
             found += self.case_filling(bake) if step.key == step_keys.FILL_CASE and bake else self.filling(step)
+        found += self.of_mixture(step)
         form = self.form
         if step.key == step_keys.SHAPE:
             found += [self.make(step.key, "form", form), self.own_or(step.key, "parts", "1")]
@@ -206,6 +214,32 @@ class Fields:
             thick = self.own_or(step.key, "thickness_mm", plan_says(self.plan, step.key, "thickness_mm"))
             found.append(replace(thick, edited=marks.get("thickness_mm")))
         return found
+
+    def of_glaze(self) -> list[Field]:
+        """When a glaze goes on, in how many coats, what is strewn over it."""
+        usual = finishes_of(self.plan).glaze.when
+        return [
+            self.own_or(step_keys.GLAZE, "when", usual),
+            self.own_or(step_keys.GLAZE, "coats", "1"),
+            replace(
+                self.own_or(step_keys.GLAZE, "strew", ""),
+                choices={"": "nothing", **options(step_keys.GLAZE, "strew")},
+            ),
+        ]
+
+    def of_mixture(self, step: Step) -> list[Field]:
+        """How a mixture is made, how hot, how long before; how deep it cools."""
+        of, marks = step.mixture, {edited.field: edited for edited in step.edits}
+        if of is None:
+            return []
+        if of.depth_mm is not None:
+            return [self.make(step.key, "depth_mm", f"{of.depth_mm:g}", edited=marks.get("depth_mm"))]
+        if field_of(step.key, "made") is None:
+            return []
+        found = [self.make(step.key, "made", of.made, edited=marks.get("made"))]
+        if of.cook_c is not None:
+            found.append(self.make(step.key, "cook_c", f"{of.cook_c:g}", edited=marks.get("cook_c")))
+        return [*found, self.own_or(step.key, "ahead_h", "0")]
 
     def case_filling(self, bake: Bake) -> list[Field]:
         """What a part-baked case is filled with today, how warm, and the oven for that."""

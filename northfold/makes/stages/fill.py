@@ -18,9 +18,9 @@ from northfold.core.fill.pictures import JuiceColumn, PieceSection, juice_column
 from northfold.core.formula.typed import read_grams
 from northfold.core.method import Plan
 from northfold.core.method.advice.fill_changes import FillChange, fill_changes
-from northfold.core.method.advice.mixtures import MixtureMade, SyrupMade, mixtures_of, syrup_made
 from northfold.core.method.advice.sold import Sold, costs, sold
 from northfold.core.method.reckon.filling import WHENS_BLIND, WHENS_FILLED
+from northfold.core.method.reckon.mixtures import MixtureMade, SyrupMade, syrup_made
 from northfold.core.method.route.routes import route_kinds
 from northfold.core.method.words import weighed
 from northfold.core.shape.blanks import Piece, Portion, portion
@@ -133,7 +133,7 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     rows = list(make.items.select_related("tin").prefetch_related("layers__version__formula"))
     offered = mixtures_to_lay(make.formula_version.formula)
     items = [_shown(plan, item, number, offered) for number, item in enumerate(rows, 1)]
-    made = [_with_store(make, plan, each, offered) for each in mixtures_of(plan)]
+    made = [_with_store(make, plan, each, offered) for each in plan.mixtures]
     per_g = prices()
     pieces = sold(plan, per_g)
     day = shopping.shopping([make, *_same_day(make)]) if make.is_planned and pieces else None

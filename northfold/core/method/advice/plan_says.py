@@ -40,9 +40,13 @@ def plan_says(plan: Plan, step_key: str, name: str) -> str:
         return _stands_after(plan, step_key)
     whole, _, figure = says.partition(".")
     step = next((each for each in plan.route.steps if each.key == step_key), None) if plan.route else None
-    of: Any = {"step": step, "item": plan.pieces[0].item if plan.pieces else None}.get(whole)
+    of: Any = {
+        "mixture": step.mixture if step else None,
+        "step": step,
+        "item": plan.pieces[0].item if plan.pieces else None,
+    }.get(whole)
     value = getattr(of, figure) if of is not None else ""
-    return value if isinstance(value, str) else f"{value:g}"
+    return "" if value is None else value if isinstance(value, str) else f"{value:g}"
 
 
 def _stands_after(plan: Plan, step_key: str) -> str:

@@ -9,7 +9,6 @@ from northfold.core.formula.cost import FREE, cost_of
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.matter.fillings import KEPT_DAYS
 from northfold.core.matter.nutrition import Nutrients, nutrients
-from northfold.core.method.advice.mixtures import mixtures_of
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.filling import BAKED, said
 from northfold.core.shape.blanks import Piece
@@ -93,7 +92,7 @@ def costs(plan: Plan, per_g: Mapping[str, float]) -> Costs:
     dough = cost_of(plan.lines, per_g)
     whole = dough.total * (plan.factor or 0.0)
     need = sum(piece.need_g for piece in plan.pieces) or 1.0
-    made = mixtures_of(plan)
+    made = plan.mixtures
     unpriced = dict.fromkeys(dough.unpriced)
     by_mixture = {}
     for mixture in made:
@@ -195,7 +194,7 @@ def egg_uses(plan: Plan, name: str) -> tuple[EggUse, ...]:
     if plan.scaled:
         weighed = zip(plan.lines, plan.scaled, strict=True)
         found.append(use_of(f"the dough of {name}", ((line, exact.exact_g) for line, exact in weighed)))
-    for each in mixtures_of(plan):
+    for each in plan.mixtures:
         found.append(use_of(f"the {said(each.mixture.name)}", ((row.line, row.grams) for row in each.lines)))
     return tuple(each for each in found if each is not None)
 
@@ -206,7 +205,7 @@ def needs(plan: Plan) -> dict[str, float]:
     if plan.scaled:
         for line, exact in zip(plan.lines, plan.scaled, strict=True):
             found[line.ingredient.name] = found.get(line.ingredient.name, 0.0) + exact.exact_g
-    for made in mixtures_of(plan):
+    for made in plan.mixtures:
         for each in made.lines:
             name = each.line.ingredient.name
             found[name] = found.get(name, 0.0) + each.buy_g

@@ -12,8 +12,8 @@ from northfold.core.data import table
 from northfold.core.errors import OutsideRange
 from northfold.core.formula.typed import read_typed
 from northfold.core.method.choices.schools import questions
-from northfold.core.method.choices.step_keys import OWN_, plain
-from northfold.core.method.choices.step_kinds import kind_of
+from northfold.core.method.choices.step_keys import OWN_
+from northfold.core.method.choices.step_kinds import kind_of, row_of
 
 # What a row chooses from that a kitchen or a route has, not the table.
 PLACES, OVENS, ORDER = "places", "ovens", "order"
@@ -90,7 +90,7 @@ def fields() -> tuple[FieldKind, ...]:
 @lru_cache(maxsize=1024)
 def field_of(step_key: str, name: str) -> FieldKind | None:
     """The field of a step; None where it has none of that name."""
-    step_key = plain(step_key)
+    step_key = row_of(step_key)
     return next((each for each in fields() if each.key == name and each.is_of(step_key)), None)
 
 

@@ -1,8 +1,10 @@
 """What goes onto and around a dough in the making: glaze, seal, grease, dusting; never an allergen it does not hold."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import cache
 
+from northfold.core.data import table
 from northfold.core.formula.parts import BRUSHING, GLAZE
 from northfold.core.formula.ratio import DoughLine, has_gluten
 from northfold.core.formula.readout import SAVOURY_BELOW
@@ -12,6 +14,8 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.step_kinds import step_kinds
 
+# When a glaze goes on.
+BEFORE, MIDWAY, AFTER = "before", "midway", "after"
 # Under which layer the parts of a recipe are told.
 LAYER_OF = {"brushing": "glaze", "greasing": "grease", "sprinkling": "finish"}
 
@@ -34,16 +38,41 @@ class PartLine:
 
 @dataclass(frozen=True)
 class Finish:
-    """Something brushed, greased or strewn: the key of the choice, its words, what it is made of, why."""
+    """
+    Something brushed, greased or strewn: the key of the choice, its words, what it is made of, why.
+
+    A coat takes `g_cm2` [g/cm²]; before the bake it makes the top colour `washes` times faster; `when` it usually goes
+    on; `is_warm` as it is brushed on, or dry and `is_strewn`.
+    """
 
     key: str
     words: str
     ingredients: tuple[Ingredient, ...] = ()
     why: str = ""
+    g_cm2: float = 0.0
+    washes: float = 1.0
+    when: str = BEFORE
+    is_warm: bool = False
+    is_strewn: bool = False
 
     @property
     def is_raw_egg(self) -> bool:
-        return self.key == "egg"
+        return self.key in ("egg", "yolk", "white")
+
+
+def _known(name: str) -> tuple[Ingredient, ...]:
+    return (reference_ingredients()[name],)
+
+
+@cache
+def glazes() -> dict[str, Finish]:
+    """What a piece is brushed or strewn with, by key, in the order of the table."""
+    found = {}
+    for key, row in table("glazes").items():
+        of = _known(row["of"]) if "of" in row else ()
+        when, warm, strewn = row.get("when", BEFORE), row.get("warm", False), row.get("strewn", False)
+        found[key] = Finish(key, row["words"], of, "", row["g_cm2"], row.get("washes", 1.0), when, warm, strewn)
+    return found
 
 
 @dataclass(frozen=True)
@@ -73,10 +102,6 @@ def finish_words(found: Finishes) -> dict[str, str]:
 
 def _holds(lines: Sequence[DoughLine], allergen: str) -> bool:
     return any(allergen in line.ingredient.allergens for line in lines if line.grams)
-
-
-def _known(name: str) -> tuple[Ingredient, ...]:
-    return (reference_ingredients()[name],)
 
 
 def main_fat(lines: Sequence[DoughLine]) -> Ingredient | None:
@@ -118,16 +143,9 @@ def finishes(lines: Sequence[DoughLine], parts: Sequence[PartLine], sugar_pct: f
     fat = main_fat(lines)
     has_oil = fat is None or fat.is_oil
     fat_words = "oil" if fat is None or fat.is_oil else f"melted {_short(fat)}"
-    brushed = Finish("fat", fat_words, (fat,) if fat is not None else ())
-    oil = Finish("oil", "oil", _known("sunflower oil"))
-    choices = {
-        "egg": Finish("egg", "beaten egg", _known("whole egg")),
-        "milk": Finish("milk", "milk", _known("whole milk")),
-        "fat": brushed,
-        "oil": oil,
-        "syrup": Finish("syrup", "thin sugar syrup"),
-        "water": Finish("water", "water"),
-    }
+    brushed = replace(glazes()["fat"], words=fat_words, ingredients=(fat,) if fat is not None else ())
+    choices = {**glazes(), "fat": brushed}
+    oil = choices["oil"]
     flour = dusting_flour(lines)
     gluten = has_gluten(lines)
     return Finishes(
@@ -163,14 +181,14 @@ def _glaze(
             key = {"egg": "egg", "fat": "fat", "sugar": "syrup"}.get(role)
             key = "milk" if "milk" in part.ingredient.allergens and role in ("liquid", "dairy") else key
             if key:
-                return Finish(key, choices[key].words, (part.ingredient,), "As the recipe says.")
+                return replace(choices[key], ingredients=(part.ingredient,), why="As the recipe says.")
     if _holds(lines, "egg"):
         return choices["egg"]
     if _holds(lines, "milk"):
-        return Finish("milk", "milk", choices["milk"].ingredients, "The dough holds no egg, so none goes on it.")
+        return replace(choices["milk"], why="The dough holds no egg, so none goes on it.")
     key = "oil" if sugar_pct < SAVOURY_BELOW else "syrup"
     why = "The dough holds neither egg nor milk, so neither goes on it."
-    return Finish(key, choices[key].words, choices[key].ingredients, why)
+    return replace(choices[key], why=why)
 
 
 def _seal(lines: Sequence[DoughLine], edits: EditReader, choices: dict[str, Finish]) -> Finish:
@@ -181,4 +199,4 @@ def _seal(lines: Sequence[DoughLine], edits: EditReader, choices: dict[str, Fini
         return choices["egg"]
     fat = choices["fat"]
     why = "The dough holds no egg, so none goes on it; a dry layer under the filling works too."
-    return Finish("fat", fat.words, fat.ingredients, why)
+    return replace(fat, why=why)

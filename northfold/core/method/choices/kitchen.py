@@ -16,6 +16,8 @@ ROOM_RANGE_C = (0.0, 45.0)
 FAN_OFFSET_K = 20.0
 # Iced water with the ice strained out. [°C] North Fold reference table.
 ICED_C = 2.0
+# What the largest pan holds to its rim. [ml] Assumption.
+PAN_ML = 6000.0
 # A baker's tray. [mm] Assumption.
 TRAY_MM = (600.0, 400.0)
 
@@ -51,7 +53,7 @@ class Setting:
 
     Room in °C; the first place of a kind is the one taken unless edited. `sheet_mm` is the largest sheet that bench,
     pin or sheeter hold, `tray_mm` a tray. [mm] `iced`: water is iced for every cold dough. `hands`: so many pairs work
-    at the bench.
+    at the bench. So many `pans` stand side by side on the stove, each of `pan_ml` to its rim.
     """
 
     room_c: float = ROOM_C
@@ -64,6 +66,8 @@ class Setting:
     keeping: Keeping = field(default_factory=Keeping)
     iced: bool = False
     hands: int = 1
+    pan_ml: float = PAN_ML
+    pans: int = 1
 
     @property
     def coldest_liquid_c(self) -> float:

@@ -56,6 +56,9 @@ FILL_BORDER = "fill.border"
 FILL_SLAB = "fill.slab"
 FILL_PULLED = "fill.pulled"
 LAYER_COLD, LAYER_TOP = "layer.cold", "layer.top"
+LAYER_PAIR = "layer.pair"
+TORCH, DUST = "torch", "dust"
+LAYER_SET = "layer.set"
 LID = "lid"
 SOFTEN = "soften"
 CLOSE = "close"
@@ -66,6 +69,7 @@ ROLL_UP = "roll_up"
 # The oven and after. `BAKE` stands in routes for all stages of the bake.
 OVEN_ON = "oven.on"
 GLAZE = "glaze"
+GLAZE_MIDWAY, GLAZE_AFTER = "glaze.midway", "glaze.after"
 GLAZE_FAT = "glaze.fat"
 WEIGHTS = "weights"
 WEIGHTS_OFF = "weights.off"
@@ -110,6 +114,19 @@ def product_of(key: str) -> int:
     """The number of the product that a step is of, as its key says: 1 of the first, and where it does not."""
     _, _, number = key.partition(OF_ITEM)
     return int(number) if number else 1
+
+
+# Of each mixture, beside the dough, as rows tell it; in a plan its number stands within, see `of_mixture`. `MIXTURES`
+# stands for all of them.
+MIXTURE_ = "mixture."
+MIX_PREPARE, MIX_DRAW, MIX_REDUCE = "mixture.prepare", "mixture.draw", "mixture.reduce"
+MIX_MAKE, MIX_DRAIN, MIX_COOL = "mixture.make", "mixture.drain", "mixture.cool"
+MIXTURES = "mixtures"
+
+
+def of_mixture(number: int, row: str) -> str:
+    """The key of a step of a mixture, counted from 1, that is told like a row: mixture.2.cool."""
+    return f"{MIXTURE_}{number}.{row.removeprefix(MIXTURE_)}"
 
 
 # Beginnings of keys of which there may be several; those of a maker's own steps end in a number.

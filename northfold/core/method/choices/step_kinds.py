@@ -20,8 +20,11 @@ from northfold.core.method.choices.step_keys import (
     COLD_N,
     COOL_WARM,
     FAT_SLAB,
+    GLAZE_MIDWAY,
     LOCK,
     MIX,
+    MIXTURE_,
+    MIXTURES,
     OF_ITEM,
     REST,
     REST_WARM,
@@ -39,11 +42,12 @@ from northfold.core.method.choices.step_keys import (
     plain,
 )
 
-# What a row may name instead of a step that waits for what goes on beside the dough.
-FIRST_IN_TINS, FIRST_BAKED = "tins", "bake"
+# What a row may name instead of a step that waits for what goes on beside the dough: the first in tins, the first of
+# the bake, that which a mixture goes into.
+FIRST_IN_TINS, FIRST_BAKED, FILLED = "tins", "bake", "filled"
 # Steps between the folds of a laminated dough are numbered.
 _NUMBERED = re.compile(
-    rf"{TURNS}|({re.escape(TURN_)}|{re.escape(COLD_)}|{re.escape(TEMPER_TURN_)})\d|{re.escape(BAKE_)}[3-5]"
+    rf"{re.escape(MIXTURE_)}[1-9]\d?\.[a-z]+|{TURNS}|({re.escape(TURN_)}|{re.escape(COLD_)}|{re.escape(TEMPER_TURN_)})\d|{re.escape(BAKE_)}[3-5]"
 )
 # At most so many products are counted.
 _OF_ITEM = re.compile(rf"(?:{re.escape(OF_ITEM)}[1-9]\d?)?")
@@ -61,7 +65,8 @@ class StepKind:
     out where it is `optional`, since nothing is unsafe and nothing falls apart without it; choose where it is worked
     where it is `placed`. Its wait may last longer than it asks, until hands or the oven are free, where it `keeps`.
     What is `beside` the dough does not take it along: it is waited for by the step named there, or by the first that
-    `needs_tins` (“tins”), or by the first of the bake (“bake”). `oven`: the oven is taken by it. `warm`: it does not
+    `needs_tins` (“tins”), by the first of the bake (“bake”), or by that which it fills (“filled”).
+    `oven`: the oven is taken by it. `warm`: it does not
     count as time out of the cold, being before there is dough, or warm by its nature. `laminates`: it belongs to the
     fold. `puts_on` are the finishes that it uses, `tools` what it needs at hand. `rule` is a file of `rules/` and its
     function; one that has none is told as its texts are, with the figures of the pieces.
@@ -103,9 +108,15 @@ def step_kinds() -> dict[str, StepKind]:
     return found
 
 
+def row_of(key: str) -> str:
+    """The key of the row that a step of a mixture is told like; of any other the key without its product."""
+    key = plain(key)
+    return MIXTURE_ + key.rpartition(".")[2] if key.startswith(MIXTURE_) else key
+
+
 def kind_of(key: str) -> StepKind | None:
     """The kind of a step; of the numbered ones the row that they are told like. None for a maker's own."""
-    key = plain(key)
+    key = row_of(key)
     if key in step_kinds():
         return step_kinds()[key]
     for begins, row in ((TURN_, TURN_N), (COLD_, COLD_N), (TEMPER_TURN_, TEMPER), (BAKE_, BAKE_LOW)):
@@ -117,7 +128,7 @@ def kind_of(key: str) -> StepKind | None:
 def is_known(key: str) -> bool:
     """Whether a step of this key can be in a route: turns, the cold and tempering between them are numbered."""
     row = plain(key)
-    known = row in step_kinds() or _NUMBERED.fullmatch(row) is not None
+    known = row in step_kinds() or (_NUMBERED.fullmatch(row) is not None and kind_of(row) is not None) or row == TURNS
     return known and _OF_ITEM.fullmatch(key.removeprefix(row)) is not None
 
 
@@ -131,9 +142,10 @@ def is_for_all(key: str) -> bool:
     kind = kind_of(key)
     if key in TOGETHER or key.startswith((TURN_, COLD_, TEMPER_TURN_)) or key in (BLOCK, FAT_SLAB, LOCK, TURNS):
         return True
-    return kind is not None and key not in (TRAY, SOFTEN) and bool(kind.beside)
+    return kind is not None and key not in (TRAY, SOFTEN, GLAZE_MIDWAY) and bool(kind.beside)
 
 
 def beside_all() -> tuple[str, ...]:
-    """What goes on beside the dough in every route, in the order of the table."""
-    return tuple(key for key, kind in step_kinds().items() if kind.beside and not kind.laminates)
+    """What goes on beside the dough in every route, in the order of the table; all that its mixtures ask as one."""
+    rows = (key for key, kind in step_kinds().items() if kind.beside not in ("", FILLED) and not kind.laminates)
+    return (*rows, MIXTURES)

@@ -23,7 +23,7 @@ from northfold.core.method.rules.table import take
 # Waits and turns are settled when no wait moves by more than this; after so many times what is reached stands. [min]
 SETTLED_MIN, MOST_TIMES = 0.5, 8
 # What goes on beside the dough for each product by itself.
-BESIDE_EACH = (step_keys.TRAY, step_keys.COVER_RIM, step_keys.SOFTEN)
+BESIDE_EACH = (step_keys.TRAY, step_keys.COVER_RIM, step_keys.SOFTEN, step_keys.GLAZE_MIDWAY)
 
 
 @dataclass(frozen=True)

@@ -17,7 +17,6 @@ from northfold.core.gluten.pull import (
     rolling_pull,
     slowed_minutes,
 )
-from northfold.core.heat.bake import WASHES
 from northfold.core.heat.dough_heat import dough_heat
 from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
@@ -32,8 +31,10 @@ from northfold.core.method.passes.read_dough import DoughRead
 from northfold.core.method.reckon.baking import Bake, Baked, as_worked, kind_of_piece, weighed_after
 from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.reckon.filling import in_the_oven, settled_depth_mm
+from northfold.core.method.reckon.finishing import glazing_of
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB
+from northfold.core.method.reckon.mixtures import mixtures_made
 from northfold.core.method.reckon.texture import CHILL_MIN, DISC_MM, FRIDGE_C, REST_MIN
 from northfold.core.method.route.order import entry_key, order_of, rolled_apart
 from northfold.core.method.route.schedule import scheduled
@@ -202,6 +203,7 @@ def _job(
         inside = found if found is not None and not (filled and reader.word(filled, "inside")) else inside
     fridge_c = made.setting.cold_place().temperature_c(made.setting.room_c)
     typed_c = reader.number(filled, "inside_c") if filled else None
+    glazing = glazing_of(lead.item, given.finishes, reader)
     baked = Baked(
         lead=lead,
         kind=kind_of_piece(lead, kind.bake),
@@ -211,8 +213,9 @@ def _job(
         on_stone=kind.on_stone,
         is_risky=given.risk is not None,
         heat=chosen["heat"],
-        washes=WASHES.get(given.finishes.glaze.key, 1.0),
+        washes=given.finishes.glaze.washes,
         is_glazed=step_keys.GLAZE in kind.steps,
+        glazed=glazing.when,
         rises=kind.is_laminated,
         filling_c=fridge_c if typed_c is None else typed_c,
         depth_mm=settled_depth_mm(laid) if laid else 0.0,
@@ -239,7 +242,9 @@ def _job(
         risk=given.risk,
         folding=folding,
         chosen=chosen,
+        glazing=glazing,
         filled=laid,
+        mixtures=mixtures_made(made.items, made.filled),
         pace=given.learned.pace,
     )
 

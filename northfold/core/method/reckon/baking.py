@@ -28,6 +28,7 @@ from northfold.core.heat.bake import BROWN, GOLD, STRAW, fullness, oven_places
 from northfold.core.matter.fillings import SAFE_CORE_C
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
+from northfold.core.method.choices.finishes import BEFORE, MIDWAY
 from northfold.core.method.choices.kitchen import Oven, Setting
 from northfold.core.method.words import whole_minutes
 from northfold.core.shape.blanks import Piece
@@ -214,8 +215,8 @@ class Baked:
     What a bake is planned from, but for how cold it goes in: the piece, the row of its kind, its dough, its filling.
 
     `weighted` says until when weights stay in, see `plan_bake`; `is_risky` that the filling has to be hot through;
-    `heat` is the answer to one heat or two. Its wash makes its top colour `washes` times faster; `is_glazed` where it
-    is brushed on before the bake; `rises` of what is laminated. A filling is put in at `filling_c`
+    `heat` is the answer to one heat or two. Its wash makes its top colour `washes` times faster; `is_glazed` where its
+    route has one, `glazed` when it goes on; `rises` of what is laminated. A filling is put in at `filling_c`
     [°C]; `before` is what a first bake has done, None where there was none; edits of its oven are
     kept at the step `kept_at`. Layers settle to `depth_mm` [mm], 0 where its size says; of a case that is
     `filled_later` the first bake stops where the second goes on. `scales` are those of the ovens, with how sure each
@@ -232,6 +233,7 @@ class Baked:
     heat: str = ""
     washes: float = 1.0
     is_glazed: bool = False
+    glazed: str = BEFORE
     rises: bool = False
     filling_c: float = 5.0
     before: Before | None = None
@@ -323,7 +325,7 @@ def plan_bake(
     whole = Asked(
         piece=piece,
         oven=standing.found,
-        stages=(replace(stages[0], washed=asked.washes if asked.is_glazed else 1.0), *stages[1:]),
+        stages=_washed(asked, stages),
         done=kind.done,
         is_part=until == PART and kind.shape == "case",
         colour=WANTED.get(edits.word(step_keys.BAKE_OFF, "colour") or "", 0.0),
@@ -425,6 +427,14 @@ def _turn(asked: Baked, told: Sequence[BakeStage]) -> Doing | None:
     before = sum(stage.minutes for stage in told[: told.index(longest)])
     into = round(longest.minutes * (SET_SHARE if asked.rises else 0.5))
     return Doing(step_keys.TRAY, "turn the tray", before + into)
+
+
+def _washed(asked: Baked, stages: Sequence[AskedStage]) -> tuple[AskedStage, ...]:
+    """The stages with the wash from when it goes on: before the first, or, midway, before the last of several."""
+    number = {BEFORE: 0, MIDWAY: len(stages) - 1}.get(asked.glazed)
+    if not asked.is_glazed or number is None or (asked.glazed == MIDWAY and not number):
+        return tuple(stages)
+    return (*stages[:number], replace(stages[number], washed=asked.washes), *stages[number + 1 :])
 
 
 def _course(asked: Baked) -> tuple[tuple[CourseStage, ...], float, float]:

@@ -147,7 +147,7 @@ class Progress:
         What is not done, in the order in which it becomes the step under way.
 
         What goes on apart comes first where it begins before the dough; else it can be done at any time, and stands
-        just before the step that has to wait for it.
+        just before the step that has to wait for it, with all that has to be done for it.
         """
         along = self._along
         begun = any(state.is_done for state in along)
@@ -157,12 +157,22 @@ class Progress:
         ]
         for state in along:
             if not state.is_done:
-                wanted = state.step.follows
-                found += [
-                    each for each in self.steps if each.step.apart and each.step.key in wanted and not each.is_done
-                ]
+                wanted = self._beside_for(state.step)
+                found += [each for each in self.steps if each.step.key in wanted and not each.is_done]
                 found.append(state)
         return tuple(dict.fromkeys(found))
+
+    def _beside_for(self, step: Step) -> frozenset[str]:
+        """The keys of all that goes on beside the dough and has to be over before a step."""
+        apart = {each.step.key: each.step for each in self.steps if each.step.apart}
+        found: set[str] = set()
+        left = list(step.follows)
+        while left:
+            key = left.pop()
+            if key in apart and key not in found:
+                found.add(key)
+                left += apart[key].follows
+        return frozenset(found)
 
     @property
     def _along(self) -> list[StepState]:
@@ -189,10 +199,16 @@ class Progress:
 
     @property
     def running(self) -> tuple[StepState, ...]:
-        """The waits of other products that run beside the step under way."""
+        """The waits of other products and of mixtures that run beside the step under way, or have run out."""
         here = self.current
         own = [state for state in self.steps if state.step.item and not state.step.apart]
-        return tuple(s for s in own if s is not here and s.ends_at is not None and not s.is_done and s.is_ready)
+        waits = [s for s in own if s is not here and s.ends_at is not None and not s.is_done and s.is_ready]
+        mixing = [s for s in self.steps if s.step.mixture and s.done_at and s.ends_at and not self._is_taken_up(s)]
+        return (*waits, *mixing)
+
+    def _is_taken_up(self, state: StepState) -> bool:
+        """Whether what waits for a step of a mixture is done, so that nobody asks for it any more."""
+        return any(state.step.key in other.step.follows and other.is_done for other in self.steps)
 
     @property
     def current(self) -> StepState | None:

@@ -5,6 +5,9 @@ from dataclasses import dataclass, replace
 
 from northfold.core.method.route.step import Beside, Reminder, Step
 
+# What differs by less is at one time. [min]
+_MOMENT = 1e-6
+
 
 @dataclass(frozen=True)
 class Placed:
@@ -49,19 +52,29 @@ def scheduled(
     placed = one_after_another(main) if placed is None else placed
     starts = {key: each.start_min for key, each in placed.items()}
     busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
-    latest = {each.step.key: starts[each.until] - each.ahead_min - each.step.minutes for each in apart}
+    # What waits for something beside the dough is told after that.
+    latest: dict[str, float] = {}
+    for each in _last_first(apart, starts):
+        latest[each.step.key] = latest.get(each.until, starts.get(each.until, 0.0)) - each.ahead_min - each.step.minutes
     # By when hands must be done with them: the last first.
-    for together in sorted(_together(apart), key=lambda each: -(latest[each[0].step.key] + each[0].step.hands_min)):
-        hands = sum(each.step.hands_min for each in together)
-        begins = min(latest[together[0].step.key], starts[together[0].until] - hands)
-        now = _free_before(_wanted(together[0], hands, begins, main, starts), hands, busy)
-        busy.append((now, now + hands))
-        for each in together:
-            starts[each.step.key] = now
-            now += each.step.hands_min
+    for bundle in sorted(_bundles(apart), key=lambda each: -(latest[each.last.step.key] + each.last.step.hands_min)):
+        for each in bundle.members:
+            if each.until in starts:
+                latest[each.step.key] = starts[each.until] - each.ahead_min - each.step.minutes
+        begins = starts[bundle.last.until] - bundle.last.ahead_min - bundle.minutes
+        now = _free_before(_wanted(bundle, begins, main, starts), bundle.hands, busy)
+        busy += [(now + begin, now + end) for begin, end in bundle.hands]
+        starts |= {each.step.key: now + after for each, after in zip(bundle.members, bundle.offsets, strict=True)}
     first = min(starts.values(), default=0.0)
     found = [
-        replace(each.step, apart=True, latest_min=latest[key] - first, start_min=starts[key] - first)
+        replace(
+            each.step,
+            apart=True,
+            follows=tuple(other.step.key for other in apart if other.until == key),
+            earliest_min=starts[key] - first if each.step.mixture else 0.0,
+            latest_min=latest[key] - first,
+            start_min=starts[key] - first,
+        )
         for each in apart
         for key in (each.step.key,)
     ]
@@ -75,32 +88,83 @@ def scheduled(
     return _reminding(sorted(found, key=lambda step: (step.start_min, not step.apart)))
 
 
-def _together(apart: Sequence[Beside]) -> list[list[Beside]]:
-    """What is done one after the other, as the table has it: mere work that the same step waits for."""
+def _last_first(apart: Sequence[Beside], starts: Mapping[str, float]) -> list[Beside]:
+    """What goes on beside, each after the one that waits for it."""
+    found, left = [], list(apart)
+    known = set(starts)
+    while left:
+        ready = [each for each in left if each.until in known]
+        if not ready:
+            raise LookupError(f"Nothing waits for {left[0].step.key}.")
+        found += ready
+        known |= {each.step.key for each in ready}
+        left = [each for each in left if each.step.key not in known]
+    return found
+
+
+@dataclass(frozen=True)
+class _Bundle:
+    """
+    What goes on beside the dough without a gap: when each begins and when hands are on, from its beginning; how long
+    it takes until what waits for it can go on. [min]
+    """
+
+    members: tuple[Beside, ...]
+    offsets: tuple[float, ...]
+    hands: tuple[tuple[float, float], ...]
+    minutes: float
+
+    @property
+    def last(self) -> Beside:
+        return self.members[-1]
+
+
+def _bundles(apart: Sequence[Beside]) -> list[_Bundle]:
+    """Steps by themselves; mere work that the same step waits for as the table has it; what follows on at once."""
     found: dict[str, list[Beside]] = {}
+    in_bundle: dict[str, str] = {}
     for each in apart:
-        alone = bool(each.step.wait_min or each.ahead_min)
-        found.setdefault(each.step.key if alone else f"for {each.until}", []).append(each)
-    return list(found.values())
+        alone = bool(each.step.wait_min or each.ahead_min or each.step.mixture)
+        key = each.step.key if alone else f"for {each.until}"
+        if each.at_once:
+            key = next((in_bundle[one.step.key] for one in apart if one.until == each.step.key), key)
+        in_bundle[each.step.key] = key
+        found.setdefault(key, []).append(each)
+    return [_bundle(members) for members in found.values()]
 
 
-def _wanted(beside: Beside, hands: float, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
+def _bundle(members: Sequence[Beside]) -> _Bundle:
+    now, offsets, hands = 0.0, [], []
+    for each in members:
+        offsets.append(now)
+        if each.step.hands_min:
+            hands.append((now, now + each.step.hands_min))
+        now += each.step.minutes
+    return _Bundle(tuple(members), tuple(offsets), tuple(hands), now)
+
+
+def _wanted(bundle: _Bundle, latest: float, main: Sequence[Step], starts: Mapping[str, float]) -> float:
     """When work apart had best begin: as late as it can, mere work once the last wait before sets in. [min]"""
-    if beside.step.wait_min or beside.ahead_min:
+    first = bundle.members[0]
+    if first.step.wait_min or first.ahead_min or first.step.mixture:
         return latest
-    waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= hands]
+    waits = [starts[each.key] + each.hands_min for each in main if each.wait_min >= bundle.minutes]
     return max((begin for begin in waits if begin <= latest), default=latest)
 
 
-def _free_before(latest: float, hands: float, busy: Sequence[tuple[float, float]]) -> float:
-    """The latest time by then at which hands are free for so long. [min]"""
+def _free_before(latest: float, hands: Sequence[tuple[float, float]], busy: Sequence[tuple[float, float]]) -> float:
+    """The latest time by then from which hands are free whenever they are wanted. [min]"""
     start = latest
-    while hands:
-        taken = [begin for begin, end in busy if begin < start + hands and start < end]
-        if not taken:
+    while True:
+        earlier = [
+            taken - end
+            for begin, end in hands
+            for taken, free in busy
+            if taken < start + end - _MOMENT and start + begin < free - _MOMENT
+        ]
+        if not earlier:
             return start
-        start = min(taken) - hands
-    return start
+        start = min(earlier)
 
 
 def _reminding(steps: Sequence[Step]) -> tuple[Step, ...]:

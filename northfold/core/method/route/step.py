@@ -48,11 +48,16 @@ class Ask:
 
 @dataclass(frozen=True)
 class Remark:
-    """Something to know of a step. Breaks are worse than the rest; the higher `weight`, the worse."""
+    """
+    Something to know of a step. Breaks are worse than the rest; the higher `weight`, the worse.
+
+    What `refuses` is not taken from a maker who asks for it.
+    """
 
     step_key: str
     text: str
     weight: int = 0
+    refuses: bool = False
 
 
 @dataclass(frozen=True)
@@ -80,6 +85,7 @@ class Step:
     what it is called; 0 where all do.
     `paced` is the word under which it is learned how long hands take, `start_hands_min` what they take by the start
     values; empty and 0 where that is not learned.
+    What is done for a `mixture` beside the dough says which; a step of it may come after another of its own.
     """
 
     key: str
@@ -114,6 +120,7 @@ class Step:
     trips: "Trips | None" = None
     paced: str = ""
     start_hands_min: float = 0.0
+    mixture: "OfMixture | None" = None
 
     @property
     def minutes(self) -> float:
@@ -145,6 +152,21 @@ class Step:
         """Whether its minutes follow from makes before, and are not its maker's own."""
         own = any(edited.field == "hands_min" for edited in self.edits)
         return bool(self.start_hands_min) and not own and abs(self.pace - 1) > 0.01
+
+
+@dataclass(frozen=True)
+class OfMixture:
+    """
+    The mixture that a step is of: its name, its number counted from 1; how it is `made`, a key of the table.
+
+    It is heated to `cook_c` [°C], lies `depth_mm` deep as it cools [mm]; None where this step does neither.
+    """
+
+    name: str
+    number: int
+    made: str
+    cook_c: float | None = None
+    depth_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -202,11 +224,16 @@ class Trips:
 
 @dataclass(frozen=True)
 class Beside:
-    """A step that goes on beside the dough: by when, so many minutes before the step that waits for it begins. [min]"""
+    """
+    A step that goes on beside the dough: by when, so many minutes before the step that waits for it begins. [min]
+
+    That step may itself go on beside. What is done `at_once` begins when the one before it ends, as hot food is cooled.
+    """
 
     step: Step
     until: str
     ahead_min: float = 0.0
+    at_once: bool = False
 
 
 @dataclass(frozen=True)

@@ -92,6 +92,7 @@ class StepMaker:
         at: At = ANYWHERE,
         told: Told = AS_WRITTEN,
         dough_c: float | None = None,
+        also: frozenset[str] = frozenset(),
     ) -> Step:
         """
         A step with its texts filled in.
@@ -112,6 +113,8 @@ class StepMaker:
             How long it waits, where, and what its rule tells in place of its texts.
         dough_c : float, optional
             The dough's mean when it is over. [°C]
+        also : frozenset of str
+            Circumstances of this step alone, in the words of the table of cautions.
 
         Returns
         -------
@@ -121,7 +124,8 @@ class StepMaker:
         kind = step_kinds()[like or key]
         first_bake = key.startswith(step_keys.BAKE_) and not self.has_baked
         self.has_baked = self.has_baked or first_bake
-        holds = self.holds | {"long wait"} if wait.minutes > LONG_WAIT_MIN else self.holds
+        holds = self.holds | also
+        holds = holds | {"long wait"} if wait.minutes > LONG_WAIT_MIN else holds
         if (ROOM_C if at.air_c is None else at.air_c) < COLD_BELOW_C:
             holds = holds | {"in the cold"}
         known = {**self.figures, **(figures or {})}

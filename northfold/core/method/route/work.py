@@ -39,8 +39,10 @@ from northfold.core.method.reckon.cold_form import Shaped, shape_for_cold
 from northfold.core.method.reckon.contents import keeps_short_for
 from northfold.core.method.reckon.division import Lot, dusting_g, heaviest, lead_piece, lots_of
 from northfold.core.method.reckon.filling import told
+from northfold.core.method.reckon.finishing import Glazing
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import Mixing, mixing_hands_min
+from northfold.core.method.reckon.mixtures import MixtureMade
 from northfold.core.method.reckon.tempering import Tempered
 from northfold.core.method.route.cautions import circumstances
 from northfold.core.method.route.routes import RouteKind
@@ -73,6 +75,8 @@ FRAGILE_BELOW_PCT = 20.0
 HAND_WARM_C, STIFF_C = 45.0, 32.0
 # Less than this is no wait for its turn. [min]
 MOMENT_MIN = 0.01
+# What is refused weighs more than anything that is only to be known.
+REFUSED = 10
 # The longest wait that is looked at. [min]
 LONGEST_MIN = 720.0
 # A filled piece that is thicker than this chills as one so thick: its middle is filling. [mm] Assumption.
@@ -94,8 +98,8 @@ class Job:
     `lines` in g with their `ratio`; `blend` is the fat that decides where it rolls, and `heat` the dough's before
     anything is locked in; `baked` what its bake is planned from; `pieces` with their sizes [mm] and weights [g];
     `scales` of the shrink, one for each item [ratio]; `tempered` what is brought to its temperature before mixing;
-    `chosen` the answer taken for each question; `pace` says how many times the start value hands take at a step.
-    [ratio]
+    `mixtures` what is made of each for all pieces; `chosen` the answer taken for each question; `pace` says how many
+    times the start value hands take at a step. [ratio]
     """
 
     kind: RouteKind
@@ -115,7 +119,9 @@ class Job:
     risk: Risk | None
     folding: Folding | None
     chosen: Mapping[str, str]
+    glazing: Glazing | None = None
     filled: Filled | None = None
+    mixtures: Sequence[MixtureMade] = ()
     pace: Callable[[str], float] = lambda step: 1.0
 
     # -- as chosen
@@ -549,6 +555,10 @@ class Work:
             # Rolled and lined trip by trip, the first is lined as soon as it is rolled.
             return step_keys.of_item(lined.trips.keys[0], lined.item) if lined.trips else lined.key
         return baked if named == FIRST_BAKED else named
+
+    def refuse(self, key: str, text: str) -> None:
+        """Say why a maker's own value is not taken."""
+        self.log.remarks.append(Remark(key, text, REFUSED, refuses=True))
 
     def remark(self, key: str, text: str, weight: int) -> None:
         """Say something of a step; the heavier, the sooner it is said."""

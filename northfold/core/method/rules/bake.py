@@ -1,5 +1,6 @@
 """In the oven and after: weights in and out, the stages of the bake, the seal, cooling, trimming."""
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from northfold.core.bake.cooling import cool_enough_c
@@ -8,7 +9,18 @@ from northfold.core.heat.bake import colour_said
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.reckon.baking import Bake, BakeStage, Doing
-from northfold.core.method.route.step import EDIT, OVEN, TEMPERATURE, At, Reminder, Step, Told, Wait, waiting
+from northfold.core.method.route.step import (
+    AS_WRITTEN,
+    EDIT,
+    OVEN,
+    TEMPERATURE,
+    At,
+    Reminder,
+    Step,
+    Told,
+    Wait,
+    waiting,
+)
 from northfold.core.method.route.work import Work
 from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import AFTER
@@ -70,18 +82,20 @@ def turn_tray(work: Work) -> None:
     are out nobody turns anything: the step lapses.
     """
     if work.bake.turn is not None:
-        _in_the_midst(work, work.bake, work.bake.turn)
+        in_the_midst(work, work.bake, work.bake.turn)
 
 
 def cover_rim(work: Work) -> None:
     """Foil over a rim that would come out too dark, at the minute that it is brown enough."""
     for bake in work.bake.in_order:
         if bake.cover is not None:
-            _in_the_midst(work, bake, bake.cover)
+            in_the_midst(work, bake, bake.cover)
             return
 
 
-def _in_the_midst(work: Work, bake: Bake, doing: Doing) -> None:
+def in_the_midst(
+    work: Work, bake: Bake, doing: Doing, figures: Mapping[str, str] | None = None, told: Told = AS_WRITTEN
+) -> None:
     """Something done while the piece bakes; where nobody waits for the stage after it, it has no end to go by."""
     stage = bake.stage_at(doing.minute)
     keys = [step.key for step in work.log.steps]
@@ -90,7 +104,8 @@ def _in_the_midst(work: Work, bake: Bake, doing: Doing) -> None:
     place = keys.index(stage.key)
     left = work.log.steps[place].minutes - (doing.minute - bake.begins_min(stage))
     hands = work.maker.hands_min(doing.key)
-    work.add_beside(work.maker.make(doing.key), until=keys[place + 1], ahead_min=max(0.1, left - hands))
+    made = work.maker.make(doing.key, figures, told=told)
+    work.add_beside(made, until=keys[place + 1], ahead_min=max(0.1, left - hands))
 
 
 def cool(work: Work, key: str) -> None:

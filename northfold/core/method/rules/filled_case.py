@@ -5,14 +5,16 @@ from dataclasses import replace
 from northfold.core.bake.fillings import OvenFilling, oven_fillings
 from northfold.core.bake.kinds import PART, bake_kinds
 from northfold.core.fill.layers import Laid
-from northfold.core.fill.mixture import BETWEEN, COOLED, TOP
+from northfold.core.fill.mixture import BETWEEN, COOLED, IN, TOP
+from northfold.core.heat.conduction import Body, first_crossing, long_stay
+from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.baking import baked_before, plan_bake
-from northfold.core.method.reckon.filling import told
-from northfold.core.method.route.step import AS_WRITTEN, Remark, Told
-from northfold.core.method.route.work import Work
+from northfold.core.method.reckon.filling import said, told
+from northfold.core.method.route.step import AS_WRITTEN, TEMPERATURE, Remark, Told, waiting
+from northfold.core.method.route.work import LONGEST_MIN, Work
 from northfold.core.method.rules.bake import stage_step
-from northfold.core.method.words import degrees, duration
+from northfold.core.method.words import degrees, duration, weighed, whole_minutes
 from northfold.core.shape.blanks import filling_of
 
 KIND = "filled_case"
@@ -68,15 +70,58 @@ def fill_case(work: Work) -> None:
     work.add(step_keys.FILL_CASE, figures, told=Told(look=look) if laid else AS_WRITTEN)
 
 
+# A cream or curd is set once it is so cold right through, and never sooner than that. [°C, min] Assumptions.
+SET_C, SETS_MIN, MIN_DEEP_MM = 10.0, 30.0, 5.0
+# Routes of what is flat, and may be sandwiched.
+FLAT = frozenset({"sandies", "crackers"})
 # The layers that each step lays on once all is cold.
 _LAID_AT = {step_keys.LAYER_COLD: COOLED, step_keys.LAYER_TOP: TOP}
+
+
+def paired(work: Work) -> tuple[Laid, ...]:
+    """What goes between two biscuits: a layer in the middle of what has no walls, once all is cold."""
+    flat = work.job.kind.key in FLAT
+    laid = work.job.filled.of(TOP) if work.job.filled and flat else ()
+    return tuple(each for each in laid if each.layer.position == IN)
+
+
+def pair(work: Work) -> None:
+    """Biscuits sandwiched: each carries half of what lies between two."""
+    laid, count = paired(work), work.job.lead.item.count
+    if not laid:
+        return
+    between = ", then ".join(f"{weighed(2 * each.grams)} of {said(each.name)}" for each in laid)
+    work.add(step_keys.LAYER_PAIR, {"pair_layers": between, "pairs": f"{count // 2}"})
+    if count % 2:
+        work.remark(step_keys.LAYER_PAIR, f"{count} biscuits make {count // 2} pairs: one is left over.", 2)
 
 
 def layer(work: Work, key: str) -> None:
     """What goes into a cold case, or on top once all is cold."""
     laid = work.job.filled.of(_LAID_AT[key]) if work.job.filled else ()
+    laid = tuple(each for each in laid if each not in paired(work))
     if laid:
         work.add(key, {"layers": told(laid)})
+
+
+def set_layers(work: Work) -> None:
+    """A filling that was put warm or soft into its cold case sets in the cold, by conduction. [min]"""
+    laid = work.job.filled.of(COOLED) if work.job.filled else ()
+    sets = [each for each in laid if each.layer.mixture.of_kind.poured]
+    if not sets:
+        return
+    job = work.job
+    place = job.setting.cold_place()
+    inside = oven_fillings()["custard"]
+    heat = DoughHeat.constant(inside.density, inside.heat / 1000, inside.conducts)
+    deep = max(MIN_DEEP_MM, max(each.to_mm for each in laid) - min(each.from_mm for each in sets))
+    warm_c = max(each.layer.mixture.of_kind.goes_in_c or job.filling_c for each in sets)
+    stay = place.stay(LONGEST_MIN, job.room_c)
+    trace = long_stay(heat, Body(min(200.0, deep)), max(warm_c, job.filling_c + 1), stay)
+    needed = first_crossing(trace.minutes, trace.centre_c, SET_C)
+    usual = whole_minutes(max(SETS_MIN, needed or LONGEST_MIN))
+    wait = waiting(job.edits, step_keys.LAYER_SET, usual, TEMPERATURE)
+    work.add(step_keys.LAYER_SET, {"set_place": place.name, "set_c": degrees(SET_C)}, wait=wait, at=work.at(place))
 
 
 def bake_filled(work: Work) -> None:

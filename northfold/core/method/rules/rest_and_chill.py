@@ -13,6 +13,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.route.step import HABIT, PULL, TEMPERATURE, TURN, Ask, Told, Wait
 from northfold.core.method.route.work import HAND_WARM_C, LONGEST_MIN, STIFF_C, Work
 from northfold.core.method.rules import wait_reasons
+from northfold.core.method.rules.hot_filling import hot_into_raw
 from northfold.core.method.rules.trips import trips_of
 from northfold.core.method.words import degrees, duration, span, whole_minutes
 from northfold.core.shape.blanks import filling_of
@@ -228,6 +229,9 @@ def fill(work: Work, key: str) -> None:
     """Filled: what is closed around a cold filling is as cold as both together."""
     lead, dough = work.job.lead, work.dough
     work.add(key, work.job.figures)
+    hot = hot_into_raw(work, lead.item.filling or "The filling", work.job.filling_c)
+    if hot:
+        work.refuse(key, hot)
     if not work.job.kind.filled_mm:
         return
     loose_g = (

@@ -6,7 +6,7 @@ from inspect import signature
 from types import ModuleType
 
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.step_keys import BAKE, TURNS
+from northfold.core.method.choices.step_keys import BAKE, MIXTURES, TURNS
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.work import Work
 from northfold.core.method.rules import (
@@ -14,9 +14,11 @@ from northfold.core.method.rules import (
     bake,
     base_first,
     filled_case,
+    finishing,
     freeze,
     laminate,
     mix,
+    mixtures,
     parts,
     rest_and_chill,
     roll_and_line,
@@ -31,16 +33,18 @@ _FILES: dict[str, ModuleType] = {
         bake,
         base_first,
         filled_case,
+        finishing,
         freeze,
         laminate,
         mix,
+        mixtures,
         parts,
         rest_and_chill,
         roll_and_line,
     )
 }
 # Entries of a route that are several steps, and so have no row of their own.
-_SEVERAL = {BAKE: "bake.bake", TURNS: "laminate.turns"}
+_SEVERAL = {BAKE: "bake.bake", TURNS: "laminate.turns", MIXTURES: "mixtures.make_all"}
 
 
 @cache

@@ -1,15 +1,17 @@
 """How much of each mixture a make takes, line by line, for all of its pieces."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from northfold.core.fill.layers import Laid
+from northfold.core.fill.layers import WORKED, Filled, Laid
 from northfold.core.fill.ledger import GOES, juice_ledger
+from northfold.core.fill.making import usual_making
 from northfold.core.fill.mixture import Mixture
 from northfold.core.fill.produce import bought_g, produce_of
 from northfold.core.fill.settling import COOKED, DRAWN
 from northfold.core.formula.ratio import DoughLine
-from northfold.core.method.plan import Plan
-from northfold.core.method.words import weighed
+from northfold.core.method.words import named, weighed
+from northfold.core.shape.blanks import Item
 
 
 @dataclass(frozen=True)
@@ -22,6 +24,19 @@ class MixtureLine:
 
 
 @dataclass(frozen=True)
+class Use:
+    """Where a mixture goes: the item, counted from 1, how many of it, the layer as it lies in one."""
+
+    item: int
+    count: int
+    laid: Laid
+
+    @property
+    def when(self) -> str:
+        return self.laid.layer.when
+
+
+@dataclass(frozen=True)
 class MixtureMade:
     """
     A mixture as a make takes it: what is made of it, where it goes, how many times the recipe that is, its lines; what
@@ -30,31 +45,53 @@ class MixtureMade:
 
     mixture: Mixture
     grams: float
-    goes: tuple[str, ...]
+    uses: tuple[Use, ...]
     factor: float
     lines: tuple[MixtureLine, ...]
     taken_g: float = 0.0
 
+    @property
+    def goes(self) -> tuple[str, ...]:
+        """How much of it goes into each piece."""
+        return tuple(f"{weighed(use.laid.grams)} in each of {use.count}" for use in self.uses)
 
-def mixtures_of(plan: Plan) -> tuple[MixtureMade, ...]:
+    @property
+    def first(self) -> Use:
+        """The use that decides how it is made: the first to go in."""
+        return min(self.uses, key=lambda use: WORKED.index(use.when))
+
+    @property
+    def usual_making(self) -> str:
+        """How it is made where nobody has said, a key of `makings`."""
+        return usual_making(self.mixture, self.first.when, self.first.laid.layer.treated)
+
+    @property
+    def amounts(self) -> str:
+        """All that is weighed for it, as ready for use."""
+        return named([f"{weighed(each.grams)} {each.line.ingredient.name}" for each in self.lines if each.grams])
+
+
+def mixtures_made(items: Sequence[Item], filled: Sequence[Filled | None]) -> tuple[MixtureMade, ...]:
     """
     What is made of each mixture for a make.
 
     Parameters
     ----------
-    plan : Plan
-        With its layers laid.
+    items : sequence of Item
+        With their counts.
+    filled : sequence of Filled or None
+        The layers of each, laid.
 
     Returns
     -------
     tuple of MixtureMade
         In the order in which they go in; the same mixture in several layers or pieces is made once.
     """
-    found: dict[Mixture, list[tuple[Laid, int]]] = {}
-    for item, filled in zip(plan.inputs.items, plan.filled, strict=False):
-        for laid in filled.laid if filled else ():
-            found.setdefault(laid.layer.mixture, []).append((laid, item.count))
-    return tuple(_made(mixture, each) for mixture, each in found.items())
+    found: dict[Mixture, list[Use]] = {}
+    for number, (item, one) in enumerate(zip(items, filled, strict=False), 1):
+        for laid in one.laid if one else ():
+            found.setdefault(laid.layer.mixture, []).append(Use(number, item.count, laid))
+    return tuple(_made(mixture, uses) for mixture, uses in found.items())
 
 
 @dataclass(frozen=True)
@@ -113,14 +150,13 @@ def syrup_made(laid: Laid, count: int) -> SyrupMade | None:
     )
 
 
-def _made(mixture: Mixture, laid: list[tuple[Laid, int]]) -> MixtureMade:
-    needed = sum(each.mixture_g * count for each, count in laid)
-    taken = min(needed, sum(each.layer.on_hand_g for each, _ in laid))
+def _made(mixture: Mixture, uses: Sequence[Use]) -> MixtureMade:
+    needed = sum(use.laid.mixture_g * use.count for use in uses)
+    taken = min(needed, sum(use.laid.layer.on_hand_g for use in uses))
     grams = needed - taken
     factor = grams / mixture.grams
     lines = []
     for line in mixture.lines:
         row, weight = produce_of(line.ingredient), line.grams * factor
         lines.append(MixtureLine(line, weight, bought_g(weight, row) if row is not None and row.ready < 1 else weight))
-    goes = tuple(f"{weighed(each.grams)} in each of {count}" for each, count in laid)
-    return MixtureMade(mixture, grams, goes, factor, tuple(lines), taken)
+    return MixtureMade(mixture, grams, tuple(uses), factor, tuple(lines), taken)
