@@ -86,7 +86,7 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
 
 def _taken(make: Make, plan: Plan) -> dict[str, Any]:
     """What a planned make takes: to buy, of eggs, of mixtures. [g]"""
-    uses = egg_uses(plan, str(make.formula_version.formula))
+    uses = egg_uses(plan, str(make.formula_version.formula), make.glaze_g)
     return {
         "needs": {name: round(grams, 1) for name, grams in needs(plan).items()},
         "eggs": [[use.where, use.whole_g, use.yolk_g, use.white_g] for use in uses],

@@ -9,6 +9,7 @@ from northfold.core.formula.cost import FREE, cost_of
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.matter.fillings import KEPT_DAYS
 from northfold.core.matter.nutrition import Nutrients, nutrients
+from northfold.core.method.advice.finished import put_on
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.filling import BAKED, said
 from northfold.core.shape.blanks import Piece
@@ -188,19 +189,22 @@ def _keeps_days(filled: Filled | None, *, risky: bool) -> float:
     return min([KEPT_DAYS if risky else DRY_DAYS, *cold])
 
 
-def egg_uses(plan: Plan, name: str) -> tuple[EggUse, ...]:
-    """What a make wants of eggs: its dough, then each of its mixtures. [g]"""
+def egg_uses(plan: Plan, name: str, kept_g: float = 0.0) -> tuple[EggUse, ...]:
+    """What a make wants of eggs: its dough, its mixtures, its glaze beyond `kept_g` of beaten egg kept for it. [g]"""
     found = []
     if plan.scaled:
         weighed = zip(plan.lines, plan.scaled, strict=True)
         found.append(use_of(f"the dough of {name}", ((line, exact.exact_g) for line, exact in weighed)))
     for each in plan.mixtures:
         found.append(use_of(f"the {said(each.mixture.name)}", ((row.line, row.grams) for row in each.lines)))
+    put = [(each.ingredient, each.grams) for each in put_on(plan) if each.ingredient is not None]
+    lines = [(DoughLine(item, grams, grams, grams), max(0.0, grams - kept_g)) for item, grams in put]
+    found.append(use_of(f"the glaze of {name}", lines))
     return tuple(each for each in found if each is not None)
 
 
 def needs(plan: Plan) -> dict[str, float]:
-    """What a make takes of each ingredient, as it is bought: dough and mixtures together. [g]"""
+    """What a make takes of each ingredient, as it is bought: dough, mixtures and glaze together. [g]"""
     found: dict[str, float] = {}
     if plan.scaled:
         for line, exact in zip(plan.lines, plan.scaled, strict=True):
@@ -209,4 +213,7 @@ def needs(plan: Plan) -> dict[str, float]:
         for each in made.lines:
             name = each.line.ingredient.name
             found[name] = found.get(name, 0.0) + each.buy_g
+    for put in put_on(plan):
+        if put.ingredient is not None:
+            found[put.ingredient.name] = found.get(put.ingredient.name, 0.0) + put.grams
     return {name: grams for name, grams in found.items() if grams > 0}

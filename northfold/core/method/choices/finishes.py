@@ -77,7 +77,7 @@ def glazes() -> dict[str, Finish]:
 
 @dataclass(frozen=True)
 class Finishes:
-    """All that may go onto a dough; a route uses those of its steps."""
+    """All that may go onto a dough; a route uses those of its steps. Strewn and dusted is only what its maker wants."""
 
     glaze: Finish
     seal: Finish
@@ -85,11 +85,18 @@ class Finishes:
     grease: Finish
     dust: Finish
     crumbs: Finish
+    strewn: Finish | None = None
+    dusted: Finish | None = None
 
     def layers(self, used: Sequence[str]) -> list[Layer]:
         """Those that a make uses, as layers for the allergens."""
         names = {"fat": "brushing", "grease": "grease", "dust": "dusting", "crumbs": "crumbs"}
-        return [Layer(names.get(name, name), getattr(self, name).ingredients) for name in used]
+        found = [Layer(names.get(name, name), getattr(self, name).ingredients) for name in used]
+        if self.strewn is not None and "glaze" in used:
+            found.append(Layer("finish", self.strewn.ingredients))
+        if self.dusted is not None:
+            found.append(Layer("finish", self.dusted.ingredients))
+        return found
 
 
 def finish_words(found: Finishes) -> dict[str, str]:
@@ -133,7 +140,7 @@ def finishes(lines: Sequence[DoughLine], parts: Sequence[PartLine], sugar_pct: f
     sugar_pct : float
         Of the dough. [% of flour]
     edits : EditReader
-        Of the steps "glaze" and "seal": with.
+        Of the steps "glaze" and "seal": with; what is strewn and dusted over it.
 
     Returns
     -------
@@ -148,7 +155,10 @@ def finishes(lines: Sequence[DoughLine], parts: Sequence[PartLine], sugar_pct: f
     oil = choices["oil"]
     flour = dusting_flour(lines)
     gluten = has_gluten(lines)
+    strewn, dusted = edits.word(step_keys.GLAZE, "strew"), edits.word(step_keys.DUST, "with")
     return Finishes(
+        strewn=glazes()[strewn] if strewn else None,
+        dusted=glazes().get(dusted or ""),
         glaze=_glaze(lines, parts, sugar_pct, edits, choices),
         seal=_seal(lines, edits, choices),
         fat=brushed,

@@ -4,11 +4,10 @@ from dataclasses import dataclass
 
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
-from northfold.core.method.choices.finishes import AFTER, BEFORE, MIDWAY, Finish, Finishes, glazes
+from northfold.core.method.choices.finishes import AFTER, BEFORE, MIDWAY, Finish, Finishes
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.outlines import outline_area_mm2
 
-# Of a border that is folded in so much lies on top; the rest is filling. [share] Assumption: its own width all round.
 WHENS = (BEFORE, MIDWAY, AFTER)
 
 
@@ -76,7 +75,7 @@ def glazing_of(item: Item, put_on: Finishes, edits: EditReader) -> Glazing:
     put_on : Finishes
         What a make is glazed with.
     edits : EditReader
-        A maker's own: when, how many coats, what is strewn.
+        A maker's own: when, and how many coats.
 
     Returns
     -------
@@ -90,8 +89,7 @@ def glazing_of(item: Item, put_on: Finishes, edits: EditReader) -> Glazing:
     cm2 = glazed_mm2(item) / 100
     when = edits.word(step_keys.GLAZE, "when", dict.fromkeys(WHENS)) or put_on.glaze.when
     coats = round(edits.number(step_keys.GLAZE, "coats") or 1)
-    chosen = edits.word(step_keys.GLAZE, "strew", glazes())
-    strewn = glazes()[chosen] if chosen else None
+    strewn = put_on.strewn
     return Glazing(
         finish=put_on.glaze,
         when=when,
