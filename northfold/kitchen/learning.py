@@ -14,6 +14,7 @@ from django.db import transaction
 from django.db.models import Max, Q, QuerySet, Subquery
 
 from northfold.core.bake.worked import OVEN_SD
+from northfold.core.fill.juice import VARIES
 from northfold.core.formula.liquid import LIQUID_RECORD_SD, LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
 from northfold.core.learning.places import PlaceState, read_more, unread_place
@@ -47,6 +48,8 @@ START = {
     Kind.FRICTION: nothing_learned(prior_sd=FRICTION_SD),
     Kind.PACE: nothing_learned(0.0, PACE_SD),
     Kind.OVEN: nothing_learned(prior_sd=OVEN_SD),
+    Kind.JUICE: nothing_learned(prior_sd=VARIES),
+    Kind.SETTLING: nothing_learned(),
 }
 RECORD: dict[str, Sure] = {
     Kind.LIQUID: {"record_sd": LIQUID_RECORD_SD},
@@ -54,6 +57,8 @@ RECORD: dict[str, Sure] = {
     Kind.PACE: {"record_sd": PACE_RECORD_SD, "in_logs": True},
     # How sure each piece is says the piece itself.
     Kind.OVEN: {"record_sd": 0.0},
+    Kind.JUICE: {},
+    Kind.SETTLING: {},
 }
 
 

@@ -281,6 +281,8 @@ class Evidence(Immutable):
         PLACE = "place", "two readings of a piece in a place"
         PACE = "pace", "minutes of hands at a step"
         OVEN = "oven", "heat that an oven passes on"
+        JUICE = "juice", "juice that a fruit gives"
+        SETTLING = "settling", "how far a filling sinks"
 
     kind = models.CharField(max_length=20, choices=Kind.choices)
     subject = models.CharField(max_length=80, help_text="Stable words: family / tin, flour, tool, place, step")

@@ -254,6 +254,16 @@ def oven_heats() -> dict[str, LearnedValue]:
     return _values(Evidence.Kind.OVEN)
 
 
+def juices() -> dict[str, LearnedValue]:
+    """How many times more juice each fruit gives than by the table, from juice that was weighed. [ratio]"""
+    return _values(Evidence.Kind.JUICE)
+
+
+def settlings() -> dict[str, LearnedValue]:
+    """How many times further a filling of each fruit sinks than by the table, from gaps under lids. [ratio]"""
+    return _values(Evidence.Kind.SETTLING)
+
+
 def ovens_with_learning() -> list[tuple[Oven, LearnedValue | None]]:
     """Each oven of the kitchen with what its bakes have taught; None where nothing was seen."""
     known = oven_heats()
@@ -313,5 +323,7 @@ def learned() -> Learned:
         thirst_records=tuple(sorted((flour, value.count) for flour, value in thirsts().items())),
         frictions=tuple(sorted((tool, value.mean) for tool, value in frictions().items())),
         paces=tuple(sorted((step, value.mean) for step, value in paces().items())),
+        juices=tuple(sorted((fruit, value.mean) for fruit, value in juices().items())),
+        settlings=tuple(sorted((fruit, value.mean) for fruit, value in settlings().items())),
         ovens=tuple(sorted((oven, value.mean, value.sd) for oven, value in oven_heats().items())),
     )

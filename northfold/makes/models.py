@@ -93,6 +93,7 @@ class MakeItem(models.Model):
     filling_g = models.FloatField(default=0.0, help_text="Of each piece; 0 for what it holds [g]")
     filling_allergens = models.JSONField(default=list, blank=True, help_text="As its maker has ticked them")
     slices = models.PositiveIntegerField(default=0)
+    sold_as = models.CharField(max_length=48, blank=True, help_text="What it is called on its label")
     rolling = models.CharField(max_length=6, choices=list(ROLLING.items()), default=USUAL, blank=True)
     web_mm = models.FloatField(default=WEB_MM, help_text="Between two pieces cut from a sheet [mm]")
     strip_mm = models.FloatField(default=STRIP_MM, help_text="Of a lattice, how wide each is [mm]")

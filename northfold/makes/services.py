@@ -143,6 +143,13 @@ class StillTaken(CoreError):
 
 
 @transaction.atomic
+def name_pieces(names: Mapping[MakeItem, str]) -> None:
+    """Keep what pieces are called on their labels; an empty name goes back to the usual. Labels move no plan."""
+    for item, name in names.items():
+        MakeItem.objects.filter(pk=item.pk).update(sold_as=name.strip()[:48])
+
+
+@transaction.atomic
 @facts.keeping()
 def lay(make: Make, item: MakeItem, values: Mapping[str, Any], layer: MakeLayer | None = None) -> MakeLayer:
     """

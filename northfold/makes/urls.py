@@ -1,7 +1,7 @@
 from django.urls import path
 
 from northfold.makes import views
-from northfold.makes.stages import bake, cold, compare, dough, fill, own_hand, page, size, steps
+from northfold.makes.stages import bake, cold, compare, dough, fill, own_hand, page, prints, size, steps
 
 app_name = "makes"
 urlpatterns = [
@@ -35,6 +35,8 @@ urlpatterns = [
     path("makes/<row:pk>/cold/reading/", cold.reading, name="reading"),
     path("makes/<row:pk>/cold/room/", cold.room, name="room"),
     path("makes/<row:pk>/steps/card/", steps.card, name="card"),
+    path("makes/<row:pk>/labels/", prints.labels, name="labels"),
+    path("makes/<row:pk>/allergens/", prints.allergens, name="allergens"),
     path("makes/<row:pk>/steps/more/<str:step>/", steps.more, name="more"),
     path("makes/<row:pk>/steps/add/", own_hand.add_step, name="add_step"),
     path("makes/<row:pk>/steps/remove/", own_hand.remove_step, name="remove_step"),

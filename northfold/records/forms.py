@@ -12,7 +12,7 @@ from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.shape.blanks import THICKNESS_MM
 from northfold.records.models import Result
 from northfold.records.services import Findings
-from northfold.web.forms import DegreesField, MillimetresField
+from northfold.web.forms import DegreesField, GramsField, MillimetresField
 
 GAP_MM = (0.0, 50.0)
 
@@ -29,6 +29,10 @@ class ResultForm(forms.Form):
     rolled_mm = MillimetresField(
         what="A thickness of", low=THICKNESS_MM[0], high=THICKNESS_MM[1], label="Rolled to, mm", required=False
     )
+    lid_gap = MillimetresField(
+        what="A gap under the lid of", low=0, high=80, label="Gap under the lid, mm", required=False
+    )
+    juice_g = GramsField(what="Juice of", low=0, high=20_000, label="Juice drawn off, g", required=False)
     taste = forms.ChoiceField(
         label="Taste", choices=[("", "not tasted"), *Result.Taste.choices], required=False, widget=forms.RadioSelect
     )
@@ -60,7 +64,8 @@ class ResultForm(forms.Form):
     def of(cls, findings: Findings, plan: Plan) -> "ResultForm":
         """Filled with what a result says, to correct it."""
         initial: dict[str, Any] = {
-            "gap": findings.gap_mm, "room_c": findings.room_c, "rolled_mm": findings.rolled_mm,
+            "gap": findings.gap_mm, "lid_gap": findings.lid_gap_mm, "juice_g": findings.juice_g,
+            "room_c": findings.room_c, "rolled_mm": findings.rolled_mm,
             "taste": findings.taste, "note": findings.note, "faults": findings.faults,
             "doubtful": findings.doubtful, "piece": findings.piece,
         }  # fmt: skip
@@ -109,6 +114,8 @@ class ResultForm(forms.Form):
             before_mm=before,
             after_mm=after,
             gap_mm=data.get("gap"),
+            lid_gap_mm=data.get("lid_gap"),
+            juice_g=data.get("juice_g"),
             room_c=data.get("room_c"),
             rolled_mm=data.get("rolled_mm"),
             faults=data["faults"],

@@ -35,7 +35,7 @@ class Result(Named, Immutable):
 
 
 class Measure(Immutable):
-    """One number read off a ruler, or off the room's thermometer. [mm, °C]"""
+    """One number read off a ruler, a scale, or the room's thermometer. [mm, g, °C]"""
 
     class Quantity(models.TextChoices):
         BEFORE = "before", "rim before"
@@ -43,6 +43,8 @@ class Measure(Immutable):
         GAP = "gap", "gap from the wall"
         ROOM = "room", "the room"
         ROLLED = "rolled", "rolled to"
+        LID_GAP = "lid_gap", "gap under the lid"
+        JUICE = "juice", "juice drawn off"
 
     result = models.ForeignKey(Result, on_delete=models.PROTECT, related_name="measures")
     quantity = models.CharField(max_length=10, choices=Quantity.choices)

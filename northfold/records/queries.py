@@ -1,5 +1,6 @@
 """What the Result of a make shows: measured beside predicted, and what it taught."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from northfold.core.learning.faults import Fault, fault
@@ -10,9 +11,10 @@ from northfold.core.method.route.step import Shrink
 from northfold.core.shape.blanks import Piece, rim_allowance_mm, whole_mm
 from northfold.kitchen.learning import part_of
 from northfold.kitchen.models import Evidence
+from northfold.kitchen.queries import juices, settlings
 from northfold.makes.models import Make
 from northfold.records.models import Measure, Result
-from northfold.records.services import Findings, mean_length_mm, shrink_of, worked_plan
+from northfold.records.services import Findings, expected_of_filling, mean_length_mm, shrink_of, worked_plan
 from northfold.web.last_time import LastTime
 
 
@@ -53,6 +55,45 @@ class Outcome:
     faults: tuple[Fault, ...]
     taught: Taught | None
     otherwise: tuple[str, ...] = ()
+    filling: tuple["OfFilling", ...] = ()
+
+
+@dataclass(frozen=True)
+class OfFilling:
+    """
+    A measure of a filling beside what was predicted, in its unit, and what that fruit now counts as. [mm or g, ratio]
+
+    `now` is None where nothing was measured of it, or it was doubtful.
+    """
+
+    name: str
+    unit: str
+    fruit: str
+    predicted: float
+    measured: float | None
+    now: LearnedValue | None
+    by_table: float
+
+    @property
+    def next_time(self) -> float | None:
+        """What the same filling is predicted from now on. [mm or g]"""
+        return None if self.now is None else self.now.mean * self.by_table
+
+
+def of_filling(plan: Plan, piece: int, measured: Mapping[str, float]) -> tuple[OfFilling, ...]:
+    """What a filled piece can be measured for: the gap under its lid, the juice drawn off."""
+    gap, juice = expected_of_filling(plan, piece)
+    known = {Measure.Quantity.LID_GAP: settlings(), Measure.Quantity.JUICE: juices()}
+    rows = (
+        (Measure.Quantity.LID_GAP, "gap under the lid", "mm", gap),
+        (Measure.Quantity.JUICE, "juice drawn off", "g", juice),
+    )
+    found = []
+    for quantity, name, unit, each in rows:
+        if each is not None:
+            now = known[quantity].get(each.fruit)
+            found.append(OfFilling(name, unit, each.fruit, each.learned, measured.get(quantity), now, each.unlearned))
+    return tuple(found)
 
 
 def standing_result(make: Make) -> Result | None:
@@ -84,6 +125,7 @@ def outcome_of(result: Result, plan: Plan) -> Outcome:
         if result.evidence and plan.route
         else None,
         otherwise=worked.otherwise,
+        filling=of_filling(plan, result.piece, by_quantity),
     )
 
 
@@ -123,9 +165,10 @@ def findings_of(result: Result) -> Findings:
     values: dict[str, list[float]] = {}
     for measure in result.measures.all():
         values.setdefault(measure.quantity, []).append(measure.value)
-    gap, room, rolled = (
+    kinds = Measure.Quantity
+    gap, room, rolled, lid_gap, juice = (
         next(iter(values.get(quantity, ())), None)
-        for quantity in (Measure.Quantity.GAP, Measure.Quantity.ROOM, Measure.Quantity.ROLLED)
+        for quantity in (kinds.GAP, kinds.ROOM, kinds.ROLLED, kinds.LID_GAP, kinds.JUICE)
     )
     return Findings(
         piece=result.piece,
@@ -134,6 +177,8 @@ def findings_of(result: Result) -> Findings:
         gap_mm=gap,
         room_c=room,
         rolled_mm=rolled,
+        lid_gap_mm=lid_gap,
+        juice_g=juice,
         faults=[mark.fault for mark in result.faults.all()],
         taste=result.taste,
         note=result.note,

@@ -14,6 +14,7 @@ from northfold.core.learning.shrink import POINTS, MeasuredShrink, measured_shri
 from northfold.core.learning.values import RULER_MM
 from northfold.core.method import Plan, shrink_subject
 from northfold.core.method.advice.as_worked import Worked, as_worked
+from northfold.core.method.advice.measured_filling import BOWL_G, UNDER_LID_MM, Expected, expected_gap, expected_juice
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
@@ -59,7 +60,8 @@ class Findings:
     """
     What was found: rim heights [mm] at four points before and after, or none; gap [mm]; faults, taste, note.
 
-    `room_c` and `rolled_mm` are the room and the thickness as they really were, None where as planned. [°C, mm]
+    `room_c` and `rolled_mm` are the room and the thickness as they really were, None where as planned. [°C, mm] Of a
+    filled piece `lid_gap_mm` under its lid [mm], and `juice_g` that was drawn off for all pieces [g].
     """
 
     piece: int = 0
@@ -68,6 +70,8 @@ class Findings:
     gap_mm: float | None = None
     room_c: float | None = None
     rolled_mm: float | None = None
+    lid_gap_mm: float | None = None
+    juice_g: float | None = None
     faults: Sequence[str] = field(default_factory=tuple)
     taste: str = ""
     note: str = ""
@@ -108,7 +112,8 @@ def record_result(
     standing = make.results.filter(superseded_by=None).first()
     if (standing.pk if standing else None) != supersedes:
         raise Superseded
-    if not (findings.is_measured or findings.faults or findings.taste or findings.note.strip()):
+    of_filling = findings.lid_gap_mm is not None or findings.juice_g is not None
+    if not (findings.is_measured or of_filling or findings.faults or findings.taste or findings.note.strip()):
         raise NothingSaid
     at = at or timezone.now()
     measured = evidence = None
@@ -135,6 +140,7 @@ def record_result(
             kind=old.kind, subject=old.subject, predicted=old.predicted, measured=old.measured,
             instrument=old.instrument, source=old.source, at=at, doubtful=True, supersedes=old,
         )  # fmt: skip
+    _teach_filling(make, plan, findings, at)
     result = Result.objects.create(
         make=make,
         piece=findings.piece,
@@ -157,6 +163,8 @@ def record_result(
         (Measure.Quantity.GAP, findings.gap_mm),
         (Measure.Quantity.ROOM, findings.room_c),
         (Measure.Quantity.ROLLED, findings.rolled_mm),
+        (Measure.Quantity.LID_GAP, findings.lid_gap_mm),
+        (Measure.Quantity.JUICE, findings.juice_g),
     ):
         if found is not None:
             Measure.objects.create(result=result, quantity=quantity, value=found)
@@ -164,6 +172,36 @@ def record_result(
         if fault(key) is not None:
             FaultMark.objects.create(result=result, fault=key)
     return result
+
+
+def expected_of_filling(plan: Plan, piece: int) -> tuple[Expected | None, Expected | None]:
+    """The gap under the lid of a piece [mm], and the juice drawn off for all of its kind [g]; None where none is."""
+    if piece >= len(plan.filled):
+        return None, None
+    filled = plan.filled[piece]
+    return expected_gap(filled), expected_juice(filled, plan.inputs.items[piece].count)
+
+
+def _teach_filling(make: Make, plan: Plan, findings: Findings, at: Any) -> None:
+    """Keep a measured gap and weighed juice as evidence on their fruit; a correction supersedes."""
+    gap, juice = expected_of_filling(plan, findings.piece)
+    for kind, expected, measured, instrument in (
+        (Evidence.Kind.SETTLING, gap, findings.lid_gap_mm, UNDER_LID_MM),
+        (Evidence.Kind.JUICE, juice, findings.juice_g, BOWL_G),
+    ):
+        source = f"make {make.pk}"
+        old = Evidence.objects.filter(kind=kind, source=source, superseded_by=None).first()
+        if expected is not None and measured is not None:
+            record_evidence(
+                kind=kind, subject=expected.fruit, predicted=expected.unlearned, measured=measured,
+                instrument=instrument, source=source, at=at, doubtful=findings.doubtful, supersedes=old,
+            )  # fmt: skip
+        elif old is not None:
+            # Taken out again: what it taught goes with it.
+            record_evidence(
+                kind=kind, subject=old.subject, predicted=old.predicted, measured=old.measured,
+                instrument=old.instrument, source=source, at=at, doubtful=True, supersedes=old,
+            )  # fmt: skip
 
 
 def shrink_of(result: Result, plan: Plan) -> MeasuredShrink | None:

@@ -7,7 +7,8 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 
 from northfold.core.errors import CoreError
-from northfold.core.learning.faults import parts
+from northfold.core.learning.faults import Part, parts
+from northfold.core.method import Plan
 from northfold.makes.pages import stage
 from northfold.records import queries, services
 from northfold.records.forms import ResultForm
@@ -18,6 +19,12 @@ from northfold.web.requests import SignedIn
 def _supersedes(request: SignedIn) -> int | None:
     sent = request.POST.get("supersedes", "")
     return int(sent) if sent.isdecimal() and len(sent) < 12 else None
+
+
+def _parts_of(plan: Plan) -> tuple[Part, ...]:
+    """The parts to point at; a filling only where there is one."""
+    is_filled = any(piece.item.filling for piece in plan.pieces) or any(plan.filled)
+    return tuple(part for part in parts() if part.key != "filling" or is_filled)
 
 
 @needs("edit_makes", to_change=True)
@@ -45,7 +52,10 @@ def result(request: SignedIn, pk: int) -> HttpResponse:
         status = 422
     elif standing is None or correcting:
         form = ResultForm.of(queries.findings_of(standing), plan) if standing else ResultForm(plan=plan)
+    shown = standing.piece if standing else 0
+    measurable = queries.of_filling(plan, shown, {})
     chosen: Any = (form["faults"].value() or []) if form else []
-    context |= {"standing": standing, "outcome": outcome, "form": form, "parts": parts(), "chosen": chosen}
+    context |= {"standing": standing, "outcome": outcome, "form": form, "parts": _parts_of(plan), "chosen": chosen}
+    context["measurable"] = {each.unit: each for each in measurable}
     context["predicted"] = list(zip(plan.pieces, plan.route.shrink, strict=True)) if plan.route else []
     return render(request, "records/result.html", context, status=status)

@@ -55,6 +55,11 @@ class Layer:
     on_hand_g: float = 0.0
 
     @property
+    def as_given(self) -> "Layer":
+        """As its maker gave it, without what records have taught of its fruit."""
+        return replace(self, treated=replace(self.treated, gives=1.0, sinks=1.0))
+
+    @property
     def order(self) -> tuple[int, int]:
         """In which order layers go in, from below."""
         return WORKED.index(self.when), (UNDER, IN, OVER).index(self.position)

@@ -1,8 +1,8 @@
 """Where the juice of a filling goes: drawn, boiled down, steamed off, bound, taken up, free to run."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from northfold.core.fill.juice import VARIES, BoiledDown, Drawn, boiled_down, drawn, thawed
+from northfold.core.fill.juice import VARIES, BoiledDown, Drawn, Fruit, boiled_down, drawn, thawed
 from northfold.core.fill.mixture import Mixture
 from northfold.core.fill.settling import COOKED, DRAWN, RAW, THAWED, settles_by
 from northfold.core.fill.starch import bound_by
@@ -20,6 +20,8 @@ WAYS = {
     COOKED: "cooked",
     THAWED: "frozen, thawed",
 }
+# However much records teach, no fruit gives more or sinks further. [shares] Assumptions.
+MOST_JUICE, MOST_SETTLES = 0.9, 0.8
 # A syrup that coats a spoon. [share of solids]
 USUAL_MARK, USUAL_DRAWING_MIN = 0.65, 45.0
 # What a gram of a dry layer takes up. [g/g] North Fold reference table.
@@ -30,13 +32,16 @@ TAKES_UP = 1.0
 class Treatment:
     """
     How a fruit filling is worked before it goes in: its `way`; drawn for so long [min], boiled down to a `mark` of
-    solids [share], where the syrup `goes`.
+    solids [share], where the syrup `goes`. What records have taught of its fruit: it `gives` so many times the juice of
+    the table, and `sinks` so many times as far. [ratio]
     """
 
     way: str = RAW
     minutes: float = USUAL_DRAWING_MIN
     mark: float = USUAL_MARK
     goes: str = INTO
+    gives: float = 1.0
+    sinks: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -97,8 +102,9 @@ def juice_ledger(mixture: Mixture, treated: Treatment | None = None, *, dry_g: f
     .. [1] North Fold reference table, juice, starch and barrier.
     """
     treated = treated or Treatment()
-    in_all = sum(grams * row.juice for row, grams in mixture.fruit)
-    found, syrup = _drawn(mixture, treated)
+    fruit = _as_learned(mixture, treated)
+    in_all = sum(grams * row.juice for row, grams in fruit)
+    found, syrup = _drawn(mixture, treated, fruit)
     out = found.juice_g if found else 0.0
     steamed = syrup.steam_g if syrup else 0.0
     water, sugar = (mixture.grams * share for share in (mixture.composition.water, mixture.composition.sugar))
@@ -129,24 +135,37 @@ def juice_ledger(mixture: Mixture, treated: Treatment | None = None, *, dry_g: f
         in_tin_g=mixture.grams - steamed - aside_g,
         in_tin_water_g=water - steamed - aside_water,
         in_tin_sugar_g=sugar - aside_sugar,
-        settles=settles_by(mixture.settles, treated.way) if mixture.is_loose else mixture.settles,
+        settles=min(MOST_SETTLES, treated.sinks * settles_by(mixture.settles, treated.way))
+        if mixture.is_loose
+        else mixture.settles,
         syrup=syrup,
         drawing=found,
     )
 
 
-def _drawn(mixture: Mixture, treated: Treatment) -> tuple[Drawn | None, BoiledDown | None]:
+def _as_learned(mixture: Mixture, treated: Treatment) -> Fruit:
+    """Its fruit, each with its weight, giving as much juice as records have taught. [g]"""
+    if treated.gives == 1:
+        return mixture.fruit
+    gives = treated.gives
+    return tuple(
+        (replace(row, drawn=min(MOST_JUICE, gives * row.drawn), juice=min(MOST_JUICE, gives * row.juice)), grams)
+        for row, grams in mixture.fruit
+    )
+
+
+def _drawn(mixture: Mixture, treated: Treatment, fruit: Fruit) -> tuple[Drawn | None, BoiledDown | None]:
     """What is drawn off, or given off in the pan, and the syrup that it is boiled down to."""
     if treated.way == RAW or not mixture.fruit:
         return None, None
     if treated.way == DRAWN:
-        found = drawn(mixture.fruit, mixture.sugar_g, treated.minutes)
+        found = drawn(fruit, mixture.sugar_g, treated.minutes)
         return found, boiled_down(found, treated.mark)
     if treated.way == THAWED:
-        found = thawed(mixture.fruit)
+        found = thawed(fruit)
         return found, boiled_down(found, treated.mark)
-    whole = sum(grams for _, grams in mixture.fruit)
-    in_all = sum(grams * row.juice for row, grams in mixture.fruit)
+    whole = sum(grams for _, grams in fruit)
+    in_all = sum(grams * row.juice for row, grams in fruit)
     # In the pan everything comes at once, with all of the sugar in it; it is boiled down where it stands.
     pan = Drawn(in_all, in_all, in_all, mixture.sugar_g, whole - in_all, 0.0, 0.0)
     return pan, boiled_down(pan, treated.mark)

@@ -145,6 +145,13 @@ class Mixture:
         """What of it gives juice, each with its weight. [g]"""
         return tuple((row, grams) for row, grams in self.produce if row.juice)
 
+    @property
+    def main_fruit(self) -> str:
+        """The fruit that there is most of, under which juice and settling are learned; empty without."""
+        rows = ((line.grams, line.ingredient.name, produce_of(line.ingredient)) for line in self.lines)
+        found = [(grams, name) for grams, name, row in rows if row is not None and row.juice and grams]
+        return max(found)[1] if found else ""
+
     @cached_property
     def sugar_g(self) -> float:
         """Sugar that is strewn over it. [g]"""

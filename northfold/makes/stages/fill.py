@@ -189,7 +189,7 @@ def _shown(plan: Plan, item: MakeItem, number: int, offered: Any) -> ShownItem:
     free = list(filled.laid) if filled else []
     for row in item.layers.all():
         core = row.core
-        laid = next((each for each in free if each.layer == core), None)
+        laid = next((each for each in free if each.layer.as_given == core), None)
         if laid is not None:
             free.remove(laid)
         changes: tuple[FillChange, ...] = ()
@@ -265,7 +265,7 @@ def take(request: SignedIn, pk: int, layer: int) -> HttpResponse:
     rows = list(make.items.values_list("pk", flat=True))
     number = rows.index(row.item_id)
     filled, core = plan.filled[number] if number < len(plan.filled) else None, row.core
-    at = next((n for n, each in enumerate(filled.laid) if each.layer == core), None) if filled else None
+    at = next((n for n, each in enumerate(filled.laid) if each.layer.as_given == core), None) if filled else None
     offered = fill_changes(plan.pieces[number].item, filled, at) if filled is not None and at is not None else ()
     takes = {each.key: each.takes for each in offered}.get(request.POST.get("take", ""))
     try:

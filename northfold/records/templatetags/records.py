@@ -22,6 +22,7 @@ CASE_PARTS = {
     "wall": ("M40 56L70 56L104 158L82 178ZM520 56L490 56L456 158L478 178Z", (24, 116), "wall"),
     "base": ("M84 180L106 160H454L476 180Z", (280, 175), "base"),
     "layers": ("M110 118H450L436 148H124Z", (280, 139), "crumb and layers"),
+    "filling": ("M100 64C180 8 380 8 460 64Z", (280, 50), "filling"),
     "surface": ("M96 70H464L452 104H108Z", (280, 93), "surface"),
 }
 BAR_PX = 300.0

@@ -18,7 +18,8 @@ class Learned:
     `shrink_scales` by subject, see `shrink_subject` [ratio]; `thirsts` by flour: how much of the written liquid it
     takes, and the sd of that [ratio], from so many `thirst_records`. `frictions` by tool, or by the creaming: times
     the start value. [ratio] `paces` by step: how long hands take at it, times the start value. [ratio] `ovens`
-    by oven: how many times more heat it passes on than by the table, and the sd of that. [ratio]
+    by oven: how many times more heat it passes on than by the table, and the sd of that. [ratio] `juices` and
+    `settlings` by fruit: how many times more juice it gives, and how far it sinks, than by the table. [ratio]
     """
 
     shrink_scales: tuple[tuple[str, float], ...] = ()
@@ -27,6 +28,8 @@ class Learned:
     thirst_records: tuple[tuple[str, int], ...] = ()
     paces: tuple[tuple[str, float], ...] = ()
     ovens: tuple[tuple[str, float, float], ...] = ()
+    juices: tuple[tuple[str, float], ...] = ()
+    settlings: tuple[tuple[str, float], ...] = ()
 
     def thirst(self, flour: str) -> tuple[float, float]:
         """Mean and sd of the liquid that a flour takes; the default where nothing was recorded. [ratio]"""
@@ -52,6 +55,14 @@ class Learned:
     def oven(self, key: str) -> tuple[float, float]:
         """How many times more heat an oven passes on than by the table, and the sd of that. [ratio]"""
         return next(((mean, sd) for name, mean, sd in self.ovens if name == key), (1.0, OVEN_SD))
+
+    def juice(self, fruit: str) -> float:
+        """How many times more juice a fruit gives than by the table; 1 without records. [ratio]"""
+        return dict(self.juices).get(fruit, 1.0)
+
+    def settling(self, fruit: str) -> float:
+        """How many times further a filling of a fruit sinks than by the table; 1 without records. [ratio]"""
+        return dict(self.settlings).get(fruit, 1.0)
 
 
 # Paces are taken no finer, so that one more make moves no plan by seconds. [ratio]
@@ -111,6 +122,16 @@ class Asking:
     def oven(self, key: str) -> tuple[float, float]:
         """As `Learned.oven`. [ratio]"""
         answer: tuple[float, float] = self._answer("oven", key)
+        return answer
+
+    def juice(self, fruit: str) -> float:
+        """As `Learned.juice`. [ratio]"""
+        answer: float = self._answer("juice", fruit)
+        return answer
+
+    def settling(self, fruit: str) -> float:
+        """As `Learned.settling`. [ratio]"""
+        answer: float = self._answer("settling", fruit)
         return answer
 
     def pace(self, step: str) -> float:

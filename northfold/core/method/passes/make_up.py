@@ -12,7 +12,7 @@ from northfold.core.method.choices.learned import Asking
 from northfold.core.method.inputs import PlanInputs, check_loss
 from northfold.core.method.passes.read_dough import DoughRead
 from northfold.core.method.reckon.division import last_sheet, lead_piece
-from northfold.core.method.reckon.filling import lay_in
+from northfold.core.method.reckon.filling import as_learned, lay_in
 from northfold.core.method.reckon.lamination import Folding, plan_folding
 from northfold.core.method.reckon.mixing import TOGETHER, Mixing, plan_mixing
 from northfold.core.method.reckon.tempering import Tempered, tempering
@@ -68,7 +68,7 @@ def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: A
     """
     check_loss(inputs.loss)
     thick = [_as_thick(item, reader.of_item(number)) for number, item in enumerate(inputs.items, 1)]
-    laid = [lay_in(item, inputs.layers_of(number)) for number, item in enumerate(thick, 1)]
+    laid = [lay_in(item, as_learned(inputs.layers_of(number), learned)) for number, item in enumerate(thick, 1)]
     items = tuple(item for item, _ in laid)
     pieces = sized(inputs, dough, items)
     setting = inputs.worked_in

@@ -8,6 +8,7 @@ from northfold.core.bake.fillings import OvenFilling, oven_fillings
 from northfold.core.fill.layers import Filled, Laid, Layer, fill
 from northfold.core.fill.mixture import BETWEEN, COOLED, RAW, TOP, UNDER
 from northfold.core.fill.room import cap_ml
+from northfold.core.method.choices.learned import Asking
 from northfold.core.method.words import named, weighed
 from northfold.core.shape.blanks import HEAP_MM, Item
 
@@ -25,6 +26,18 @@ WHENS_BLIND, WHENS_FILLED = (BETWEEN, COOLED, TOP), (RAW, TOP)
 def filled(item: Item, layers: tuple[Layer, ...]) -> Filled:
     """One piece with its layers, see `fill`; kept for the same piece and layers. Raises CoreError as that does."""
     return fill(item, layers)
+
+
+def as_learned(layers: Sequence[Layer], learned: Asking) -> tuple[Layer, ...]:
+    """Layers whose fruit gives juice and sinks as records have taught."""
+    found = []
+    for layer in layers:
+        fruit = layer.mixture.main_fruit
+        if fruit:
+            gives, sinks = learned.juice(fruit), learned.settling(fruit)
+            layer = replace(layer, treated=replace(layer.treated, gives=gives, sinks=sinks))
+        found.append(layer)
+    return tuple(found)
 
 
 def lay_in(item: Item, layers: Sequence[Layer]) -> tuple[Item, Filled | None]:

@@ -1,0 +1,130 @@
+"""What is printed of a finished make: labels of its pieces, the sheet of their allergens."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+
+from django import forms
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django.views.decorators.http import require_safe
+
+from northfold.core.method import Plan
+from northfold.core.method.advice.labels import SIZES, Label, SheetRow, allergen_sheet
+from northfold.core.method.advice.labels import labels as labels_of
+from northfold.makes import services
+from northfold.makes.models import Make, MakeItem
+from northfold.makes.pages import stage
+from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
+
+# A label is printed at most so often; a sheet of A4 and its margin. [mm]
+MOST_LABELS = 400
+SIZE_NAMES = {"52x30": "52 × 30 mm", "100x50": "100 × 50 mm"}
+
+
+class LabelForm(forms.Form):
+    """How labels are printed: their size, the day they are made, of each kind its name and how many."""
+
+    size = forms.ChoiceField(label="Size", choices=list(SIZE_NAMES.items()), required=False)
+    made = forms.DateField(label="Made on", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+
+    def __init__(self, data: Any, items: list[MakeItem], usual: dict[str, Any], **kwargs: Any) -> None:
+        super().__init__(data, initial=usual, **kwargs)
+        self.items = items
+        for number, _ in enumerate(items, 1):
+            self.fields[f"name_{number}"] = forms.CharField(label="Called", max_length=48, required=False)
+            self.fields[f"count_{number}"] = forms.IntegerField(
+                label="Labels",
+                min_value=0,
+                max_value=MOST_LABELS,
+                required=False,
+                error_messages={"max_value": f"At most {MOST_LABELS} labels are printed at a time."},
+            )
+
+    @property
+    def rows(self) -> list[tuple[MakeItem, Any, Any]]:
+        """Of each kind its name and its count."""
+        return [(item, self[f"name_{n}"], self[f"count_{n}"]) for n, item in enumerate(self.items, 1)]
+
+    def value(self, name: str, usual: Any) -> Any:
+        """What was sent and made sense, else the usual."""
+        found = getattr(self, "cleaned_data", {}).get(name)
+        return usual if found in (None, "") else found
+
+
+@dataclass(frozen=True)
+class Printed:
+    """A label with its name, and how many of it."""
+
+    name: str
+    label: Label
+    times: range
+
+
+def _made_on(make: Make, plan: Plan) -> date:
+    return timezone.localdate(plan.clock.ready_at if plan.clock and make.is_planned else None)
+
+
+def name_of(make: Make, item: MakeItem) -> str:
+    """What a piece is called where nobody has said: by what fills it, else by its dough."""
+    layers = [layer.version.formula.name for layer in item.layers.all()]
+    return (layers or [str(make.formula_version.formula)])[0][:48]
+
+
+def _items(make: Make) -> list[MakeItem]:
+    return list(make.items.select_related("tin").prefetch_related("layers__version__formula"))
+
+
+@needs("edit_makes", to_change=True)
+def labels(request: SignedIn, pk: int) -> HttpResponse:
+    """Labels to print; what a piece is called is kept."""
+    thread, context = stage(request, pk, "steps")
+    make, plan = thread.make, thread.plan
+    items = _items(make)
+    found = labels_of(plan, _made_on(make, plan))
+    usual = {"size": "52x30", "made": _made_on(make, plan)}
+    for number, (item, label) in enumerate(zip(items, found, strict=False), 1):
+        usual[f"name_{number}"] = item.sold_as or name_of(make, item)
+        usual[f"count_{number}"] = min(MOST_LABELS, item.count * (label.slices or 1))
+    form = LabelForm(request.POST or None, items, usual)
+    sent = form.is_bound and form.is_valid()
+    if sent:
+        services.name_pieces({item: form.value(f"name_{n}", "") for n, item in enumerate(items, 1)})
+    labelled = labels_of(plan, form.value("made", usual["made"]))
+    printed = [
+        Printed(
+            form.value(f"name_{n}", usual[f"name_{n}"]),
+            label,
+            range(int(form.value(f"count_{n}", usual[f"count_{n}"]))),
+        )
+        for n, label in enumerate(labelled, 1)
+        if f"name_{n}" in usual
+    ]
+    size = form.value("size", usual["size"])
+    context |= {"form": form, "printed": printed, "size": size, "is_large": size == "100x50", "mm": SIZES[size]}
+    return render(request, "makes/labels.html", context, status=422 if form.is_bound and not sent else 200)
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The allergens of one kind of piece."""
+
+    name: str
+    item: MakeItem
+    layers: tuple[str, ...]
+    rows: tuple[SheetRow, ...]
+
+
+@require_safe
+def allergens(request: SignedIn, pk: int) -> HttpResponse:
+    """The fourteen, layer by layer, to hang at the counter."""
+    thread, context = stage(request, pk, "steps")
+    make, plan = thread.make, thread.plan
+    sheets = []
+    for number, item in enumerate(_items(make), 1):
+        if number <= len(plan.inputs.items):
+            sheets.append(Sheet(item.sold_as or name_of(make, item), item, *allergen_sheet(plan, number)))
+    context["sheets"] = sheets
+    return render(request, "makes/allergens.html", context)
