@@ -12,6 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from northfold.core.errors import CoreError
 from northfold.core.fill.mixture import DOUGH
 from northfold.core.method.advice.care import care
+from northfold.core.method.advice.finished import put_on
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
@@ -91,6 +92,7 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
         "glaze_left": queries.glaze_from_left(thread.make, plan),
         "care": care(plan),
         "mixtures_made": plan.mixtures,
+        "put_on": put_on(plan),
     }
     return render(request, "makes/weigh.html", context)
 

@@ -8,18 +8,30 @@ from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.finishes import glazes
 from northfold.core.method.plan import Plan, finishes_of
 from northfold.core.method.reckon.finishing import glazed_mm2, glazing_of
+from northfold.core.method.words import weighed
 
 GLAZES = (step_keys.GLAZE, step_keys.GLAZE_MIDWAY, step_keys.GLAZE_AFTER)
 
 
 @dataclass(frozen=True)
 class PutOn:
-    """Something put on pieces: for what, its words, its ingredient where one is known, for all pieces. [g]"""
+    """Something put on pieces: for what, its words, its ingredient where one is known; on each of so many. [g]"""
 
     what: str
     words: str
     ingredient: Ingredient | None
-    grams: float
+    each_g: float
+    count: int
+
+    @property
+    def grams(self) -> float:
+        """For all pieces. [g]"""
+        return self.each_g * self.count
+
+    @property
+    def goes(self) -> str:
+        """How much goes on each."""
+        return f"{weighed(self.each_g)} on each of {self.count}"
 
 
 def put_on(plan: Plan) -> tuple[PutOn, ...]:
@@ -46,14 +58,15 @@ def put_on(plan: Plan) -> tuple[PutOn, ...]:
         keys = {step_keys.plain(step.key) for step in product.route.steps}
         if keys & set(GLAZES):
             glazing = glazing_of(item, chosen, edits)
-            found.append(PutOn("glaze", glazing.finish.words, _first(glazing.finish.ingredients), glazing.grams))
-            if glazing.strewn:
-                strewn = glazing.strewn
-                found.append(PutOn("strewn", strewn.words, _first(strewn.ingredients), glazing.strewn_g))
+            glaze, strewn = glazing.finish, glazing.strewn
+            found.append(PutOn("glaze", glaze.words, _first(glaze.ingredients), glazing.each_g, item.count))
+            if strewn:
+                each_g = glazing.strewn_each_g
+                found.append(PutOn("strewn", strewn.words, _first(strewn.ingredients), each_g, item.count))
         if step_keys.DUST in keys:
             dry = glazes()[product.route.answer("dusted")]
-            grams = glazed_mm2(item) / 100 * dry.g_cm2 * item.count
-            found.append(PutOn("dusting", dry.words, _first(dry.ingredients), grams))
+            each_g = glazed_mm2(item) / 100 * dry.g_cm2
+            found.append(PutOn("dusting", dry.words, _first(dry.ingredients), each_g, item.count))
     return tuple(found)
 
 
