@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from northfold.core.bake.worked import OVEN_SD
+from northfold.core.fill.juice import VARIES
 from northfold.core.formula.families import families
 from northfold.core.formula.liquid import LIQUID_SD
 from northfold.core.heat.mixing import FRICTION_SD
@@ -65,6 +66,10 @@ def learned_values() -> list[Found]:
         for tool, value in queries.frictions().items()
         if tool in tools
     ]
+    found += [Found(f"juice that {fruit} gives", "by the table", value, VARIES)
+              for fruit, value in queries.juices().items()]  # fmt: skip
+    found += [Found(f"how far {fruit} sinks", "by the table", value, SCALE_SD)
+              for fruit, value in queries.settlings().items()]  # fmt: skip
     found += [Found(*_pace_of(step), value, PACE_SD) for step, value in queries.paces().items() if _is_known(step)]
     for oven, heat in queries.ovens_with_learning():
         if heat is not None:

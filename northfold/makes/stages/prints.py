@@ -1,8 +1,9 @@
 """What is printed of a finished make: labels of its pieces, the sheet of their allergens."""
 
+import re
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
+from typing import Any, cast
 
 from django import forms
 from django.http import HttpResponse
@@ -19,6 +20,8 @@ from northfold.makes.pages import stage
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
 
+# What a dough is called beyond what is made of it.
+_DOUGH_WORD = re.compile(r"\s+(?:dough|crust|base|shell|case|pastry)s?$", re.IGNORECASE)
 # A label is printed at most so often; a sheet of A4 and its margin. [mm]
 MOST_LABELS = 400
 SIZE_NAMES = {"52x30": "52 × 30 mm", "100x50": "100 × 50 mm"}
@@ -28,7 +31,9 @@ class LabelForm(forms.Form):
     """How labels are printed: their size, the day they are made, of each kind its name and how many."""
 
     size = forms.ChoiceField(label="Size", choices=list(SIZE_NAMES.items()), required=False)
-    made = forms.DateField(label="Made on", required=False, widget=forms.DateInput(attrs={"type": "date"}))
+    made = forms.DateField(
+        label="Made on", required=False, widget=forms.DateInput(format="%Y-%m-%d", attrs={"type": "date"})
+    )
 
     def __init__(self, data: Any, items: list[MakeItem], usual: dict[str, Any], **kwargs: Any) -> None:
         super().__init__(data, initial=usual, **kwargs)
@@ -42,6 +47,8 @@ class LabelForm(forms.Form):
                 required=False,
                 error_messages={"max_value": f"At most {MOST_LABELS} labels are printed at a time."},
             )
+        for field in self.fields.values():
+            cast(Any, field).plain_label = True
 
     @property
     def rows(self) -> list[tuple[MakeItem, Any, Any]]:
@@ -67,10 +74,10 @@ def _made_on(make: Make, plan: Plan) -> date:
     return timezone.localdate(plan.clock.ready_at if plan.clock and make.is_planned else None)
 
 
-def name_of(make: Make, item: MakeItem) -> str:
-    """What a piece is called where nobody has said: by what fills it, else by its dough."""
-    layers = [layer.version.formula.name for layer in item.layers.all()]
-    return (layers or [str(make.formula_version.formula)])[0][:48]
+def name_of(make: Make) -> str:
+    """What a piece is called where nobody has said: as its dough, without the word for dough."""
+    name = str(make.formula_version.formula)
+    return (_DOUGH_WORD.sub("", name).strip() or name)[:48]
 
 
 def _items(make: Make) -> list[MakeItem]:
@@ -86,7 +93,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     found = labels_of(plan, _made_on(make, plan))
     usual = {"size": "52x30", "made": _made_on(make, plan)}
     for number, (item, label) in enumerate(zip(items, found, strict=False), 1):
-        usual[f"name_{number}"] = item.sold_as or name_of(make, item)
+        usual[f"name_{number}"] = item.sold_as or name_of(make)
         usual[f"count_{number}"] = min(MOST_LABELS, item.count * (label.slices or 1))
     form = LabelForm(request.POST or None, items, usual)
     sent = form.is_bound and form.is_valid()
@@ -125,6 +132,6 @@ def allergens(request: SignedIn, pk: int) -> HttpResponse:
     sheets = []
     for number, item in enumerate(_items(make), 1):
         if number <= len(plan.inputs.items):
-            sheets.append(Sheet(item.sold_as or name_of(make, item), item, *allergen_sheet(plan, number)))
+            sheets.append(Sheet(item.sold_as or name_of(make), item, *allergen_sheet(plan, number)))
     context["sheets"] = sheets
     return render(request, "makes/allergens.html", context)

@@ -7,7 +7,6 @@ from datetime import date, timedelta
 from northfold.core.bake.kinds import PART
 from northfold.core.matter import ALLERGENS
 from northfold.core.matter.allergens import Held, Layer, held_by
-from northfold.core.matter.keeping import KEEPS_UP_TO_C
 from northfold.core.method.advice.sold import Sold, sold
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
@@ -17,6 +16,8 @@ from northfold.core.method.reckon.contents import layers_of
 from northfold.core.method.route.routes import route_kinds
 from northfold.core.method.words import named
 
+# What needs the cold is kept so. [°C] Usual guidance; local codes come first.
+KEPT_C = 5.0
 # Sizes of labels: width and height. [mm]
 SIZES = {"52x30": (52, 30), "100x50": (100, 50)}
 
@@ -42,7 +43,7 @@ class Label:
     @property
     def keep(self) -> str:
         """How it is kept, in a word or two."""
-        return f"Keep at {KEEPS_UP_TO_C:.0f} °C or below." if self.cold else "Keep cool and dry."
+        return f"Keep at {KEPT_C:.0f} °C or below." if self.cold else "Keep cool and dry."
 
 
 def layers_in(plan: Plan, number: int) -> list[Layer]:
