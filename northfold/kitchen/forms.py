@@ -148,9 +148,7 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
             self.fields[key] = LengthField(what=f"{label.removesuffix(', mm')} of", low=100, high=5000, label=label)
             self.fields[key].required = False
         for key, (label, low, high) in (KEEPING | STOVE).items():
-            what = (
-                f"{label.rpartition(',')[0] or label}{' of' if key == 'pan_l' else ' for' if key in KEEPING else ':'}"
-            )
+            what = f"{label.rpartition(',')[0]} for" if key in KEEPING else f"{label}:"
             self.fields[key] = SignedField(what=what, low=low, high=high, label=label, required=False)
         self.fields["keep_rich_h"].help_text = "At 5 °C or below. Local food codes come first."
         self.fields["pan_l"].help_text = "A filling fills it to two thirds; what is more is cooked in several goes."

@@ -11,6 +11,7 @@ from northfold.core.matter.fillings import KEPT_DAYS
 from northfold.core.matter.nutrition import Nutrients, nutrients
 from northfold.core.method.advice.finished import put_on
 from northfold.core.method.plan import Plan
+from northfold.core.method.reckon.crisp import Crisp, crisp_of
 from northfold.core.method.reckon.filling import BAKED, said
 from northfold.core.shape.blanks import Piece
 
@@ -37,7 +38,8 @@ class Sold:
     """
     One piece as it is sold: crust and filling after the bake [g], cost, its nutrients; slices, 0 for none.
 
-    `keeps_days` from the oven, in the fridge where `cold`. [days]
+    `keeps_days` from the oven, in the fridge where `cold` [days]; its base stays `crisp` so long once it is filled,
+    None where nothing soaks it.
     """
 
     piece: Piece
@@ -48,6 +50,7 @@ class Sold:
     slices: int
     keeps_days: float
     cold: bool
+    crisp: Crisp | None = None
 
     @property
     def weighs_g(self) -> float:
@@ -152,6 +155,7 @@ def sold(plan: Plan, per_g: Mapping[str, float]) -> tuple[Sold, ...]:
                 slices=piece.item.slices,
                 keeps_days=_keeps_days(filled, risky=risky),
                 cold=risky,
+                crisp=crisp_of(filled, bake),
             )
         )
     return tuple(found)

@@ -10,6 +10,7 @@ from northfold.core.heat.conduction import Body, first_crossing, long_stay
 from northfold.core.heat.dough_heat import DoughHeat
 from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.baking import baked_before, plan_bake
+from northfold.core.method.reckon.crisp import crisp_of
 from northfold.core.method.reckon.filling import said, told
 from northfold.core.method.route.step import AS_WRITTEN, TEMPERATURE, Remark, Told, waiting
 from northfold.core.method.route.work import LONGEST_MIN, Work
@@ -100,8 +101,11 @@ def layer(work: Work, key: str) -> None:
     """What goes into a cold case, or on top once all is cold."""
     laid = work.job.filled.of(_LAID_AT[key]) if work.job.filled else ()
     laid = tuple(each for each in laid if each not in paired(work))
-    if laid:
-        work.add(key, {"layers": told(laid)})
+    if not laid:
+        return
+    crisp = crisp_of(work.job.filled, work.bake) if key == step_keys.LAYER_COLD else None
+    by = f" Its base stays crisp for about {crisp.says}: fill it no sooner before it is sold." if crisp else ""
+    work.add(key, {"layers": told(laid), "crisp": by})
 
 
 def set_layers(work: Work) -> None:
