@@ -184,6 +184,30 @@ MIXTURES = [
     ),
     ("Hazelnut crumbs", "dry", "Barley-and-blackcurrant slab", "80 g ground hazelnuts\n60 g breadcrumbs"),
     ("Lemon curd, bought", "curd", "", "900 g lemon curd"),
+    (
+        "Potato and dill filling",
+        "filling",
+        "Potato-and-dill hand pie dough",
+        "900 g potato, diced\n120 g onion, diced\n120 g soured cream\n20 g dill\n10 g fine salt",
+    ),
+    (
+        "Smoked fish and leek filling",
+        "filling",
+        "Plain puff shells",
+        "600 g smoked fish, flaked\n250 g leek, sliced\n160 g double cream\n20 g cornflour\n4 g fine salt",
+    ),
+    (
+        "Quince filling",
+        "filling",
+        "Buckwheat quince tart base",
+        "900 g quince\n150 g caster sugar\n60 g water\n20 g cornflour",
+    ),
+    (
+        "Salt caramel",
+        "syrup",
+        "Sea-salt caramel sandies",
+        "200 g golden syrup\n120 g unsalted butter\n80 g light brown sugar\n3 g flaky salt",
+    ),
 ]
 
 # What the book finds them by, and where they are made otherwise than the kitchen's habit.

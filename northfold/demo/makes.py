@@ -172,12 +172,23 @@ LAYERS = (
         ("Gooseberry filling", "between", "in", "grams", 36.0, {}),
         ("Oat crumble", "between", "over", "rim", 0.0, {}),
     )),
+    (3, (("Potato and dill filling", "raw", "in", "grams", 80.0, {}),)),
     (5, (("Beetroot and feta filling", "raw", "in", "heap", 20.0, {"way": "cooked"}),)),
     (9, (
         ("Hazelnut crumbs", "raw", "under", "grams", 90.0, {}),
         ("Blackcurrant and barley filling", "raw", "in", "grams", 1300.0, {}),
         ("Oat crumble", "raw", "over", "grams", 350.0, {}),
     )),
+    (10, (("Quince filling", "between", "in", "mark", 4.0, {"way": "cooked"}),)),
+)  # fmt: skip
+
+# Finished things beside those: formula, tin or shape, pieces, item, hours from now, step edits, layers.
+FINISHED = (
+    ("Plain puff shells", "Fish turnover", 24, {"thickness_mm": 3.0}, 58,
+     [(step_keys.GLAZE, "with", "egg"), (step_keys.GLAZE, "strew", "poppy")],
+     (("Smoked fish and leek filling", "raw", "in", "grams", 60.0, {}),)),
+    ("Sea-salt caramel sandies", "Sandy", 48, {"thickness_mm": 5.0}, 60, [],
+     (("Salt caramel", "top", "in", "grams", 4.0, {}),)),
 )  # fmt: skip
 
 # Which of them became methods of the kitchen, under what name.
@@ -210,6 +221,10 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
     _plan_together(accounts["runa"], formula, products, _quarter(now + timedelta(hours=hours)))
     formula, tin, count, item, hours = WOVEN
     _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
+    for formula, tin, count, item, hours, edits, layers in FINISHED:
+        make = _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
+        makes.take_edits(accounts["runa"], make, tuple(edits))
+        _lay(make, layers)
 
 
 def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:

@@ -161,7 +161,7 @@ def test_a_custard_is_warm_when_the_case_goes_back_and_a_cream_is_whipped_last()
 
 def test_drawn_fruit_is_peeled_drawn_boiled_down_cooled_and_stirred_in_that_order():
     pie = planned(PIE, Layer(apples(), rule=HEAP, amount=20, treated=Treatment(DRAWN)))
-    keys = [f"mixture.1.{each}" for each in ("prepare", "draw", "reduce", "cool", "make")]
+    keys = [f"mixture.1.{each}" for each in ("prepare", "draw", "reduce", "syrup", "make")]
     assert told(pie) == keys
     ends = [each.start_min + each.minutes for each in (step(pie, key) for key in keys)]
     assert all(step(pie, key).start_min >= end - 1e-6 for key, end in zip(keys[1:], ends, strict=False))
@@ -171,10 +171,10 @@ def test_drawn_fruit_is_peeled_drawn_boiled_down_cooled_and_stirred_in_that_orde
     (made,) = pie.mixtures
     drawn = pie.filled[0].laid[0].ledger.drawing
     fruit, syrup = made.grams - 2 * drawn.syrup_g, 2 * pie.filled[0].laid[0].ledger.syrup.grams
-    mixed = (fruit * 3.6 * 4 + syrup * 2.6 * of(pie, "cool").dough_c) / (fruit * 3.6 + syrup * 2.6)
+    mixed = (fruit * 3.6 * 4 + syrup * 2.6 * of(pie, "syrup").dough_c) / (fruit * 3.6 + syrup * 2.6)
     assert mixed <= 6.1
     left = planned(PIE, Layer(apples(), rule=HEAP, amount=20, treated=Treatment(DRAWN, goes=BEHIND)))
-    assert "mixture.1.cool" not in told(left) and "left out" in of(left, "reduce").look
+    assert "mixture.1.syrup" not in told(left) and "left out" in of(left, "reduce").look
 
 
 def test_frozen_fruit_thaws_first_and_what_is_bought_is_only_weighed():

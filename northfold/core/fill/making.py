@@ -94,6 +94,8 @@ def usual_making(mixture: Mixture, when: str, treated: Treatment | None = None) 
         return WHIPPED
     if mixture.kind == "filling" and not (treated and treated.way == PRE_COOKED):
         return COOKED if mixture.inside == "vegetables" or (mixture.fruit and when in (COOLED, TOP)) else STIRRED
+    if mixture.kind == "syrup" and when in (COOLED, TOP):
+        return COOKED
     usual = {"crumble": RUBBED, "batter": BEATEN, "curd": COOKED, "syrup": WARMED, "meringue": WHIPPED}
     return {**usual, "glaze": WARMED, "dry": WEIGHED, "filling": COOKED}.get(mixture.kind, STIRRED)
 
@@ -128,6 +130,8 @@ def sign_of(mixture: Mixture, making: str) -> str:
         return (
             "it bubbles thickly and the whisk leaves a trail" if boils else "it coats the spoon; a finger leaves a line"
         )
+    if mixture.kind == "syrup":
+        return "a drop on a cold plate stays a soft ball"
     if mixture.fruit:
         return "the juice is thick and clear" if mixture.starch else "a knife goes in and the pieces still hold"
     return "a knife goes in easily"

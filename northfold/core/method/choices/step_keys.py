@@ -120,7 +120,8 @@ def product_of(key: str) -> int:
 # stands for all of them.
 MIXTURE_ = "mixture."
 MIX_PREPARE, MIX_DRAW, MIX_REDUCE = "mixture.prepare", "mixture.draw", "mixture.reduce"
-MIX_MAKE, MIX_DRAIN, MIX_COOL = "mixture.make", "mixture.drain", "mixture.cool"
+MIX_SYRUP, MIX_MAKE, MIX_DRAIN = "mixture.syrup", "mixture.make", "mixture.drain"
+MIX_COOL = "mixture.cool"
 MIXTURES = "mixtures"
 
 

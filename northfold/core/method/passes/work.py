@@ -7,6 +7,7 @@ from itertools import takewhile
 
 from northfold.core.bake.fillings import oven_filling
 from northfold.core.bake.layers import crust_matter
+from northfold.core.fill.making import NEAR_K
 from northfold.core.fill.mixture import BETWEEN
 from northfold.core.gluten.pull import (
     PRESSING_PULL,
@@ -30,7 +31,7 @@ from northfold.core.method.passes.products import Products, joined, work_product
 from northfold.core.method.passes.read_dough import DoughRead
 from northfold.core.method.reckon.baking import Bake, Baked, as_worked, kind_of_piece, weighed_after
 from northfold.core.method.reckon.division import lead_piece
-from northfold.core.method.reckon.filling import in_the_oven, settled_depth_mm
+from northfold.core.method.reckon.filling import BAKED, in_the_oven, settled_depth_mm
 from northfold.core.method.reckon.finishing import glazing_of
 from northfold.core.method.reckon.lamination import Folding
 from northfold.core.method.reckon.mixing import CRUMB
@@ -203,6 +204,13 @@ def _job(
         inside = found if found is not None and not (filled and reader.word(filled, "inside")) else inside
     fridge_c = made.setting.cold_place().temperature_c(made.setting.room_c)
     typed_c = reader.number(filled, "inside_c") if filled else None
+    mixtures = mixtures_made(made.items, made.filled)
+    mine = number or pieces.index(lead) + 1
+    is_cooled = any(
+        use.item == mine and use.when in BAKED and each.making(reader, place).cools
+        for place, each in enumerate(mixtures, 1)
+        for use in each.uses
+    )
     glazing = glazing_of(lead.item, given.finishes, reader)
     baked = Baked(
         lead=lead,
@@ -217,7 +225,8 @@ def _job(
         is_glazed=step_keys.GLAZE in kind.steps,
         glazed=glazing.when,
         rises=kind.is_laminated,
-        filling_c=fridge_c if typed_c is None else typed_c,
+        # Cooked and cooled, it goes in a little warmer than the fridge is.
+        filling_c=fridge_c + (NEAR_K if is_cooled else 0.0) if typed_c is None else typed_c,
         depth_mm=settled_depth_mm(laid) if laid else 0.0,
         filled_later=bool(laid and laid.of(BETWEEN)),
         scales=tuple((oven.key, *given.learned.oven(oven.key)) for oven in made.setting.ovens),
@@ -244,7 +253,7 @@ def _job(
         chosen=chosen,
         glazing=glazing,
         filled=laid,
-        mixtures=mixtures_made(made.items, made.filled),
+        mixtures=mixtures,
         pace=given.learned.pace,
     )
 

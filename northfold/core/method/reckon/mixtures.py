@@ -5,11 +5,13 @@ from dataclasses import dataclass
 
 from northfold.core.fill.layers import WORKED, Filled, Laid
 from northfold.core.fill.ledger import GOES, juice_ledger
-from northfold.core.fill.making import usual_making
+from northfold.core.fill.making import Making, makings, usual_making
 from northfold.core.fill.mixture import Mixture
 from northfold.core.fill.produce import bought_g, produce_of
 from northfold.core.fill.settling import COOKED, DRAWN
 from northfold.core.formula.ratio import DoughLine
+from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.words import named, weighed
 from northfold.core.shape.blanks import Item
 
@@ -64,6 +66,11 @@ class MixtureMade:
     def usual_making(self) -> str:
         """How it is made where nobody has said, a key of `makings`."""
         return usual_making(self.mixture, self.first.when, self.first.laid.layer.treated)
+
+    def making(self, edits: EditReader, number: int) -> Making:
+        """How it is made as mixture of that number, counted from 1: as its maker chose, else as is usual."""
+        chosen = edits.word(step_keys.of_mixture(number, step_keys.MIX_MAKE), "made")
+        return makings()[chosen or self.usual_making]
 
     @property
     def amounts(self) -> str:

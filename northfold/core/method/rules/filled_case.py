@@ -42,9 +42,8 @@ def fill_case(work: Work) -> None:
     if inside is None:
         return
     job = work.job
-    fridge_c = job.setting.cold_place().temperature_c(job.room_c)
     typed_c = job.edits.number(step_keys.FILL_CASE, "inside_c")
-    filled_c = typed_c if typed_c is not None else inside.poured_c or fridge_c
+    filled_c = typed_c if typed_c is not None else inside.poured_c or job.filling_c
     baked = replace(
         job.baked,
         kind=bake_kinds()[KIND],

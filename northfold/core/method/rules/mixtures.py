@@ -27,7 +27,6 @@ from northfold.core.fill.making import (
     goes_in_c,
     heating_min,
     hold_min,
-    makings,
     pans_for,
     peeling_min,
     sign_of,
@@ -128,7 +127,7 @@ class _Kitchen:
     @cached_property
     def making(self) -> Making:
         """As chosen, else as is usual."""
-        return makings()[self.work.job.edits.word(self.key(step_keys.MIX_MAKE), "made") or self.made.usual_making]
+        return self.made.making(self.work.job.edits, self.number)
 
     @cached_property
     def to_c(self) -> float:
@@ -377,7 +376,7 @@ class _Kitchen:
         """Boiled-down juice, cooled until it leaves the fruit that it is stirred into as cold as it goes in."""
         fruit_g = self.made.grams - syrup.drawn_g
         inside, sticky = oven_fillings()[self.made.mixture.inside], oven_fillings()["syrup"]
-        more = NEAR_K * fruit_g * inside.heat / (syrup.grams * sticky.heat) + NEAR_K
+        more = NEAR_K * fruit_g * inside.heat / (syrup.grams * sticky.heat)
         return self._cooled(
             self._syrup_heat, SYRUP_C, SYRUP_MM, syrup.ml, min(SYRUP_C, self.to_c + more), of_syrup=True
         )
@@ -386,7 +385,8 @@ class _Kitchen:
         self, heat: DoughHeat, from_c: float, usual_mm: float, ml: float, to_c: float, *, of_syrup: bool = False
     ) -> Step:
         """Spread in a tray and left until its middle is as its case needs it, by conduction. [ml, mm, °C]"""
-        job, key = self.work.job, self.key(step_keys.MIX_COOL)
+        row = step_keys.MIX_SYRUP if of_syrup else step_keys.MIX_COOL
+        job, key = self.work.job, self.key(row)
         typed_mm = job.edits.number(key, "depth_mm")
         depth = usual_mm if typed_mm is None else typed_mm
         cold = to_c < job.room_c
@@ -428,12 +428,11 @@ class _Kitchen:
         }
         ask = Ask(TEMPERATURE, needed, f"{degrees(wanted_c)} in its middle, {depth:g} mm deep")
         return self._step(
-            step_keys.MIX_COOL,
+            row,
             figures,
             wait=Wait(max(minutes, MOMENT_MIN), TEMPERATURE if typed is None else EDIT, (ask,), marks),
             at=self.work.at(place),
             dough_c=end_c,
-            told=Told(name="Cool the syrup" if of_syrup else "Cool in the tray"),
             also=frozenset({"cools from hot"}) if hot else frozenset(),
             depth_mm=depth,
         )
