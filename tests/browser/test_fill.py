@@ -49,3 +49,84 @@ def test_the_words_of_the_section_never_lie_on_one_another(as_role, demo):
             for other in boxes[n + 1 :]:
                 apart = right <= other[0] or other[2] <= left or bottom - 3 <= other[1] or other[3] - 3 <= top
                 assert apart, make
+
+
+TART = """For the crust:
+320 g plain flour
+180 g unsalted butter, cold
+90 g icing sugar
+2 egg yolks
+25 g cold water
+
+For the custard:
+420 g whole milk
+200 g double cream
+6 egg yolks
+95 g caster sugar"""
+
+
+def test_from_a_paste_with_headings_to_a_labelled_slice(as_role, demo):
+    """A custard tart whole: pasted, parted, sized, filled, its steps read, its slices labelled."""
+    page = as_role()
+    page.goto(f"{demo}/book/new/")
+    page.fill("#name", "Harbour custard tart crust")
+    page.fill("#paste", TART)
+    page.click("#add")
+    expect(page.locator("#headline")).to_contain_text(":")
+    page.click("#save")
+    # What stood under the other heading is a mixture of its own.
+    page.locator("a[href^='/makes/new/']").first.click()
+    page.select_option("#id_tin", index=1)
+    page.fill("#id_count", "2")
+    page.locator("form.narrow button.main-act").click()
+    page.wait_for_url(re.compile(r"/makes/\d+/size/$"))
+    number = re.search(r"/makes/(\d+)/", page.url)[1]
+    page.goto(f"{demo}/makes/{number}/fill/")
+    names = page.get_by_label("Mixture").locator("option").all_inner_texts()
+    mine = next(each for each in names if each.lower().startswith("harbour") and "custard" in each.lower())
+    page.get_by_label("Mixture").select_option(label=mine)
+    page.get_by_label("How much").select_option("mark")
+    page.get_by_label("Number").fill("3")
+    page.get_by_role("button", name="Lay it in").click()
+    grams = page.locator(".fill-layer .fill-grams").inner_text()
+    page.goto(f"{demo}/makes/{number}/steps/")
+    expect(page.locator("#steps")).to_contain_text("Warm: ")
+    expect(page.locator("#steps")).to_contain_text(grams)
+    page.goto(f"{demo}/makes/{number}/size/")
+    page.locator("[name$='slices']").first.fill("10")
+    page.keyboard.press("Tab")
+    expect(page.locator("#pleat")).to_contain_text("min")
+    page.goto(f"{demo}/makes/{number}/labels/")
+    expect(page.locator(".sticker")).to_have_count(20)
+    page.get_by_label("Called").fill("Custard tart, a slice")
+    page.get_by_label("Size").select_option("100x50")
+    page.get_by_label("Labels", exact=True).fill("1")
+    page.get_by_role("button", name="Show them so").click()
+    expect(page.locator(".sticker")).to_have_count(1)
+    label = page.locator(".sticker")
+    for said in ("Custard tart, a slice", "Use by", "egg", "milk", "wheat", "about"):
+        expect(label).to_contain_text(said)
+
+
+def test_no_label_is_larger_than_its_paper(as_role, demo):
+    page = as_role()
+    for make in (25, 27, 28, 30, 34, 35, 45, 46):
+        page.goto(f"{demo}/makes/{make}/labels/")
+        for size in ("52x30", "100x50"):
+            page.get_by_label("Size").select_option(size)
+            page.get_by_role("button", name="Show them so").click()
+            larger = "e.scrollHeight > e.clientHeight + 1 || e.scrollWidth > e.clientWidth + 1"
+            over = page.locator(".sticker").evaluate_all(f"all => all.filter(e => {larger}).length")
+            assert page.locator(".sticker").count() and not over, (make, size)
+
+
+def test_a_bench_card_of_up_to_fourteen_steps_is_one_side_of_a4(as_role, demo):
+    page = as_role()
+    seen = 0
+    for make in (12, 22, 24, 29, 31, 32, 35, 36):
+        page.goto(f"{demo}/makes/{make}/steps/card/")
+        if page.locator(".card-steps li").count() <= 14:
+            printed = page.pdf(format="A4")
+            assert len(re.findall(rb"/Type\s*/Page\b", printed)) == 1, make
+            seen += 1
+    assert seen >= 4
