@@ -73,10 +73,13 @@ def test_from_a_paste_with_headings_to_a_labelled_slice(as_role, demo):
     page.fill("#paste", TART)
     page.click("#add")
     expect(page.locator("#headline")).to_contain_text(":")
+    # What stands under the other heading becomes a mixture of its own, at one press.
+    page.click("#part-out")
+    expect(page.locator("#part-out")).to_have_count(0)
     page.click("#save")
-    # What stood under the other heading is a mixture of its own.
     page.locator("a[href^='/makes/new/']").first.click()
-    page.select_option("#id_tin", index=1)
+    flan = page.locator("#id_tin option").filter(has_text="Straight flan").first.get_attribute("value")
+    page.select_option("#id_tin", flan)
     page.fill("#id_count", "2")
     page.locator("form.narrow button.main-act").click()
     page.wait_for_url(re.compile(r"/makes/\d+/size/$"))
@@ -93,6 +96,7 @@ def test_from_a_paste_with_headings_to_a_labelled_slice(as_role, demo):
     expect(page.locator("#steps")).to_contain_text("Warm: ")
     expect(page.locator("#steps")).to_contain_text(grams)
     page.goto(f"{demo}/makes/{number}/size/")
+    page.locator("details:has([name$='slices']) > summary").first.click()
     page.locator("[name$='slices']").first.fill("10")
     page.keyboard.press("Tab")
     expect(page.locator("#pleat")).to_contain_text("min")
@@ -110,7 +114,7 @@ def test_from_a_paste_with_headings_to_a_labelled_slice(as_role, demo):
 
 def test_no_label_is_larger_than_its_paper(as_role, demo):
     page = as_role()
-    for make in (25, 27, 28, 30, 34, 35, 45, 46):
+    for make in (25, 27, 28, 30, 34, 35, 43, 44):
         page.goto(f"{demo}/makes/{make}/labels/")
         for size in ("52x30", "100x50"):
             page.get_by_label("Size").select_option(size)

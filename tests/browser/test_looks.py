@@ -19,7 +19,7 @@ MAIN = [
     "/kitchen/ingredients/1/", "/book/1/v/1/", "/cold-store/", "/book/5/", "/makes/5/size/", "/makes/22/size/?have=640",
     "/makes/23/weigh/", "/kitchen/machines/new/", "/kitchen/how-we-reckon/",
     "/kitchen/tins/new/?kind=free_round", "/nowhere/", "/makes/27/fill/", "/makes/30/fill/", "/book/14/",
-    "/makes/shopping/", "/book/new/?kind=crumble", "/makes/28/labels/", "/makes/25/allergens/", "/makes/45/steps/",
+    "/makes/shopping/", "/book/new/?kind=crumble", "/makes/28/labels/", "/makes/25/allergens/", "/makes/43/steps/",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
