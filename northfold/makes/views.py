@@ -13,6 +13,7 @@ from northfold.core.errors import CoreError
 from northfold.core.fill.mixture import DOUGH
 from northfold.core.method.advice.care import care
 from northfold.core.method.advice.finished import put_on
+from northfold.core.method.advice.trimmings import trimmings
 from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
@@ -93,6 +94,7 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
         "care": care(plan),
         "mixtures_made": plan.mixtures,
         "put_on": put_on(plan),
+        "trimmings": trimmings(plan),
     }
     return render(request, "makes/weigh.html", context)
 

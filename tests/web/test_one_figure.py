@@ -95,7 +95,9 @@ def test_every_size_of_the_steps_stands_on_size_or_on_fold(read):
     name, _, _, pages = read
     drawn = {float(each.replace(",", "")) for each in re.findall(r"\d[\d,]*(?:\.\d+)?", pages["size"] + pages["fold"])}
     for page in ("steps", "steps/card", "bench", "weigh"):
-        for size in figures(re.sub(r"\b100 mm", " ", pages[page]), "mm"):  # the ruler of the weigh sheet
+        # The ruler of the weigh sheet, and what offcuts are good for.
+        apart = r"\b100 mm|[\d,]+ (?:leaves|stars|twists) of [\d ×]+ mm"
+        for size in figures(re.sub(apart, " ", pages[page]), "mm"):
             assert size in drawn or size in THUMB_MM or (name == "pulled roll" and size < 120), (name, page, size)
 
 
