@@ -44,6 +44,7 @@ class StepInShort:
     place: str
     place_c: float | None
     apart: bool
+    takes_oven: bool
 
 
 # Facts that an older version wrote with other fields are reckoned anew.

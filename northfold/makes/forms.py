@@ -45,7 +45,7 @@ from northfold.core.shape.blanks import (
 from northfold.core.shape.cutting import WEB_RANGE_MM
 from northfold.core.shape.lattice import GAP_RANGE_MM, STRIP_RANGE_MM
 from northfold.kitchen.models import Tin
-from northfold.kitchen.queries import in_order, places
+from northfold.kitchen.queries import in_order, ovens, places
 from northfold.makes.models import SIZE_FIELDS, Make, MakeItem
 from northfold.makes.queries import rows_of
 from northfold.web.clock import MomentField
@@ -455,6 +455,7 @@ class OwnStepForm(forms.Form):
         cast(Any, self.fields["place"]).choices = [
             ("", "on the bench"),
             *((row.core.key, row.name) for row in places()),
+            *((row.core.key, row.name) for row in ovens()),
         ]
 
     def clean(self) -> dict[str, Any]:

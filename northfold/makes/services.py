@@ -337,7 +337,10 @@ def allowed_words(kind: FieldKind, setting: Setting, step_key: str, route: Route
         order = route.of(step_keys.product_of(step_key)).order if route else ()
         return may_follow(order, step_keys.plain(step_key))
     if kind.choose == PLACES:
-        return {place.key: place.name for place in setting.places}
+        found = {place.key: place.name for place in setting.places}
+        # A step of one's own may be in an oven.
+        is_own = step_key.startswith(step_keys.OWN_)
+        return found | {oven.key: oven.name for oven in setting.ovens} if is_own else found
     if kind.choose == OVENS:
         return {oven.key: oven.name for oven in setting.ovens}
     return kind.options

@@ -7,7 +7,6 @@ from django.urls import reverse
 from django.utils import timezone
 
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.step import Step
 from northfold.makes import facts
 from northfold.makes.facts import StepInShort
@@ -43,7 +42,7 @@ def bars_of_step(
                 step.name,
                 step.place,
                 is_wait=True,
-                is_oven=bool((kind := kind_of(step.key)) and kind.oven),
+                is_oven=step.takes_oven,
                 is_now=is_now,
                 oven_c=step.place_c or 0.0,
                 is_beside=step.apart,

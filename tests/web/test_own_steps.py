@@ -160,3 +160,23 @@ def test_the_bench_card_has_every_step_and_weight(sign_in, make):
     for step in plan_of(make).route.steps:
         assert step.name in page
     assert "824 g</strong> plain flour" in page.replace("\u2009", " ")
+
+
+def test_a_step_of_ones_own_may_be_in_an_oven(sign_in, head, make):
+    oven = kitchen.save_row(Oven(), {"name": "Deck oven", "fan": False, "trays": 4})
+    client = sign_in("head")
+    sent = STEP | {"name": "Dry it", "after": "cool", "place": oven.core.key, "minutes": "12"}
+    assert client.post(f"/makes/{make.pk}/steps/add/", sent).status_code == 302
+    own = next(step for step in plan_of(make).route.steps if step.key == "own.1")
+    assert own.takes_oven and (own.place, own.place_c, own.wait_min) == ("Deck oven", 160.0, 12.0)
+    makes.edit_step(head, make, "own.1", "oven_c", "110")
+    page = client.get(f"/makes/{make.pk}/steps/").content.decode()
+    assert next(step for step in plan_of(make).route.steps if step.key == "own.1").place_c == 110
+    assert 'id="f-own-1-oven_c"' in page and "holds its place there" in page
+    # Before the bake it is no stretch of the cold: the dough's trace has none of it.
+    makes.edit_step(head, make, "own.1", "after", "chill.1")
+    route = plan_of(make).route
+    assert "own.1" in {step.key for step in route.steps} and "own.1" not in {each.key for each in route.traced}
+    # Taken out of the oven again it is on the bench.
+    makes.edit_step(head, make, "own.1", "place", "")
+    assert not next(step for step in plan_of(make).route.steps if step.key == "own.1").takes_oven

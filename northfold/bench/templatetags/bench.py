@@ -65,8 +65,7 @@ def in_short(state: StepState) -> str:
 @register.filter
 def is_oven(state: StepState) -> bool:
     """Whether a step takes the oven."""
-    kind = kind_of(state.step.key)
-    return kind is not None and kind.oven
+    return state.step.takes_oven
 
 
 @register.filter

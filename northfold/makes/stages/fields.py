@@ -199,9 +199,13 @@ class Fields:
         kind = kind_of(step.key)
         if kind is None or kind.placed:
             places = {place.key: place.name for place in self.plan.inputs.setting.places}
+            if step.key.startswith(step_keys.OWN_):
+                places |= {oven.key: oven.name for oven in self.plan.inputs.setting.ovens}
             if step.place_key and step.place_key not in places:
                 places = {step.place_key: step.place, **places}
             found.append(self.make(step.key, "place", step.place_key, choices=places, edited=marks.get("place")))
+            if step.in_oven:
+                found.append(self.make(step.key, "oven_c", f"{step.place_c:g}"))
         if kind and kind.optional:
             found.append(self.skip(step.key, ""))
         if step.key.startswith(step_keys.FILL_):

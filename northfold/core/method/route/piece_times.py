@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.reckon.baking import Bake
 from northfold.core.method.route.step import Route, Step, Trips
 
@@ -200,7 +199,7 @@ class _Stays:
     def _after(self, now: float, done: Sequence[str]) -> Iterator[Stay]:
         """What comes after its rolling, from a minute on; what its trip did is done. [min]"""
         coming = [step for step in self.along if step.start_min > self.rolled.start_min and step.key not in done]
-        lies = next((step.place for step in coming if step.is_wait and step.place_key and not _is_oven(step)), "")
+        lies = next((step.place for step in coming if step.is_wait and step.place_key and not step.takes_oven), "")
         lies, stages = lies or self.rolled.place, {stage.key for stage in self.bake.stages}
         baked = False
         for step in coming:
@@ -214,14 +213,9 @@ class _Stays:
             if begin > now + _MOMENT:
                 # Between two steps of its own it lies where it lies before the oven, and after it on the rack.
                 yield Stay(RACK if baked else COLD, lies, now, begin)
-            doing = OVEN if _is_oven(step) else RACK if step.key in step_keys.COOLS else WORKED
+            doing = OVEN if step.takes_oven else RACK if step.key in step_keys.COOLS else WORKED
             doing = COLD if doing == WORKED and step.is_wait and step.place_key else doing
             yield Stay(doing, step.place or self.rolled.place, begin, end)
             now, baked = end, baked or step.key in stages
             if doing == RACK:
                 return
-
-
-def _is_oven(step: Step) -> bool:
-    kind = kind_of(step.key)
-    return kind is not None and kind.oven

@@ -10,7 +10,6 @@ from bisect import bisect_left, insort
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.step import Step
 
 # How fast an oven comes to another heat. [°C/min] North Fold reference table.
@@ -144,8 +143,7 @@ def _stretch(steps: Sequence[Step], trays: int, as_waited: bool) -> Stretch:
     for step in steps:
         if step.hands_min:
             hands.append((at, at + step.hands_min))
-        kind = kind_of(step.key)
-        if kind is not None and kind.oven and step.place_c is not None:
+        if step.takes_oven and step.place_c is not None:
             firings.append(Firing(step.place_key, step.place_c, at, at + step.minutes, trays))
         at += step.hands_min + (step.wait_min if as_waited else step.least_min)
     return Stretch(tuple(steps), tuple(hands), tuple(firings), at)

@@ -6,6 +6,7 @@ from northfold.core.gluten.pull import Pull
 from northfold.core.heat.conduction import Body, Trace
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited, EditReader
+from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.reckon.cold_form import Shaped
 from northfold.core.method.words import whole_minutes
 
@@ -85,7 +86,8 @@ class Step:
     what it is called; 0 where all do.
     `paced` is the word under which it is learned how long hands take, `start_hands_min` what they take by the start
     values; empty and 0 where that is not learned.
-    What is done for a `mixture` beside the dough says which; a step of it may come after another of its own.
+    A maker's own may be `in_oven`. What is done for a `mixture` beside the dough says which; a step of it may come
+    after another of its own.
     """
 
     key: str
@@ -121,6 +123,7 @@ class Step:
     paced: str = ""
     start_hands_min: float = 0.0
     mixture: "OfMixture | None" = None
+    in_oven: bool = False
 
     @property
     def minutes(self) -> float:
@@ -133,6 +136,12 @@ class Step:
             return self.wait_min
         typed = next((each.value for each in self.edits if each.field == "minutes"), None)
         return float(typed) if typed else whole_minutes(max((ask.minutes or 0.0 for ask in self.asks), default=0.0))
+
+    @property
+    def takes_oven(self) -> bool:
+        """Whether the oven is taken by it: a stage of the bake, or a maker's own step in there."""
+        kind = kind_of(self.key)
+        return self.in_oven or (kind is not None and kind.oven)
 
     @property
     def is_wait(self) -> bool:

@@ -5,26 +5,40 @@ from dataclasses import replace
 
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
-from northfold.core.method.route.step import ANYWHERE, EDIT, WORK, Step
+from northfold.core.method.route.step import ANYWHERE, EDIT, WORK, At, Step
 from northfold.core.method.route.work import Work
+
+# An oven that nobody has set, for a step of one's own. [°C] Assumption.
+OWN_OVEN_C = 160.0
+IN_OVEN = "Your own step in the oven: it holds its place there; its heat is not in the bake worked out."
 
 
 def own_step(work: Work, key: str) -> None:
-    """A step of the maker's own. On the way to the oven the dough goes through its minutes like through any other's."""
+    """
+    A step of the maker's own, in an oven too.
+
+    On the way to the oven the dough goes through its minutes like through any other's.
+    """
     edits = work.job.edits
     hands = edits.number(key, "hands_min") or 0.0
     minutes = edits.number(key, "minutes") or 0.0
     hands = hands if hands or minutes else 1.0
-    place, _ = work.place_of(key, work.job.setting.bench())
+    ovens = {oven.key: oven for oven in work.job.setting.ovens}
+    chosen = edits.find(key, "place")
+    oven = ovens.get(chosen.value) if chosen else None
+    place = work.job.setting.bench() if oven else work.place_of(key, work.job.setting.bench())[0]
     name = edits.text(key, "name")
     mixed = work.log.has(step_keys.MIX)
     if mixed and not work.is_baked:
         body = work.dough.body or work.resting_body
         if hands:
             work.wait(key, hands, work.job.setting.bench(), body, name=name)
-        if minutes:
+        if minutes and oven is None:
             work.wait(key, minutes, place, body, name=name)
     at = work.at(place) if minutes else ANYWHERE
+    if oven is not None:
+        heat_c = edits.number(key, "oven_c") or OWN_OVEN_C
+        at = At(oven.name, oven.key, heat_c)
     work.log.steps.append(
         Step(
             key=key,
@@ -33,12 +47,13 @@ def own_step(work: Work, key: str) -> None:
             wait_min=minutes,
             reason=EDIT if minutes else WORK,
             look=edits.text(key, "look") or "As you know it.",
-            why="Your own step.",
+            why=IN_OVEN if oven else "Your own step.",
             caution="",
             place=at.name,
             place_key=at.key,
             place_c=at.air_c,
-            dough_c=work.dough.mean_c if mixed and not work.is_baked else None,
+            dough_c=work.dough.mean_c if mixed and not work.is_baked and oven is None else None,
+            in_oven=oven is not None,
         )
     )
 
