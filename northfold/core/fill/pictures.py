@@ -150,6 +150,8 @@ def piece_section(item: Item, filled: Filled) -> PieceSection:
     """
     room, thick = filled.room, item.thickness_mm
     tops = max(each.to_mm for each in filled.laid) if filled.laid else room.rim_mm
+    # Without walls there is no rim to measure to.
+    rim_mm = room.rim_mm if item.tin.is_vessel else min(room.rim_mm, tops)
     whole = max(item.tin.walls_mm if item.tin.is_vessel else 0.0, tops + thick) + thick + item.heap_mm * item.has_lid
     across = max(top for top, _ in item.tin.axes())
     scale = min(DRAWN_WIDTH / across, (MOST_HEIGHT - 60) / whole)
@@ -191,8 +193,8 @@ def piece_section(item: Item, filled: Filled) -> PieceSection:
         gap_at=gap_at,
         level_mm=filled.level_mm,
         settled_mm=filled.settled_mm,
-        ruler=((SECTION_LEFT - 12, y_of(0)), (SECTION_LEFT - 12, y_of(room.rim_mm))),
-        rim_mm=room.rim_mm,
+        ruler=((SECTION_LEFT - 12, y_of(0)), (SECTION_LEFT - 12, y_of(rim_mm))),
+        rim_mm=rim_mm,
         is_cut=is_cut,
     )
 

@@ -45,8 +45,8 @@ from northfold.web.templatetags.figures import weight
 from northfold.web.undo import offer_undo
 
 WHENS_ALL = tuple(dict.fromkeys((*WHENS_FILLED, *WHENS_BLIND)))
-# Pieces of these kinds are never filled: they are cut and baked flat, or raised.
-UNFILLED = frozenset({"crackers", "sandies", "coils", "shells"})
+# Pieces of these kinds have no Fill of their own until something is laid on them: baked flat and dry, or raised.
+UNFILLED = frozenset({"crackers", "coils"})
 
 
 def face(thread: Thread) -> Face | None:
@@ -73,7 +73,7 @@ def can_be_filled(plan: Plan) -> bool:
     if plan.route is None:
         return bool(plan.inputs.layers)
     kinds = [way.route.kind for way in plan.route.ways] or [plan.route.kind]
-    return any(kind not in UNFILLED for kind in kinds)
+    return any(kind not in UNFILLED for kind in kinds) or any(plan.inputs.layers)
 
 
 def misplaced(plan: Plan) -> list[tuple[int, Layer]]:
