@@ -57,7 +57,7 @@ def test_templates_hold_no_arithmetic():
 def test_demo_is_built_once_and_every_page_answers(client, db, django_assert_max_num_queries):
     build()
     build()
-    assert Formula.objects.count() == 13 + 7  # doughs, and mixtures beside them
+    assert Formula.objects.count() == 13 + 11  # doughs, and mixtures beside them
     settings.DEMO = True
     try:
         client.post("/sign-in/demo/runa/")
