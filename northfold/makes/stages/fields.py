@@ -21,9 +21,6 @@ from northfold.core.method.route.routes import RouteKind, route_kinds
 from northfold.core.method.route.step import Step
 from northfold.core.shape.blanks import TRIMMING
 
-# Whenever a glaze goes on, its fields are kept at one step.
-GLAZES = (step_keys.GLAZE, step_keys.GLAZE_MIDWAY, step_keys.GLAZE_AFTER)
-
 
 @dataclass(frozen=True)
 class Refused:
@@ -190,8 +187,8 @@ class Fields:
             return self._told(fields, fields.of_step(step))
         marks, bake = {edited.field: edited for edited in step.edits}, self.plan.bake
         found = []
-        found += self.put_on(step_keys.GLAZE if step.key in GLAZES else step.key)
-        if step.key in GLAZES:
+        found += self.put_on(step_keys.GLAZE if step.key in step_keys.GLAZES else step.key)
+        if step.key in step_keys.GLAZES:
             found += self.of_glaze()
         # A wait that its maker has set to nothing keeps its field, so that it can be set again.
         if step.is_wait or (step.key, "minutes") in self.own:

@@ -12,7 +12,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from northfold.core.method import Plan
-from northfold.core.method.advice.labels import SIZES, Label, SheetRow, allergen_sheet
+from northfold.core.method.advice.labels import Label, SheetRow, allergen_sheet
 from northfold.core.method.advice.labels import labels as labels_of
 from northfold.makes import services
 from northfold.makes.models import Make, MakeItem
@@ -110,7 +110,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
         if f"name_{n}" in usual
     ]
     size = form.value("size", usual["size"])
-    context |= {"form": form, "printed": printed, "size": size, "is_large": size == "100x50", "mm": SIZES[size]}
+    context |= {"form": form, "printed": printed, "size": size, "is_large": size == "100x50"}
     return render(request, "makes/labels.html", context, status=422 if form.is_bound and not sent else 200)
 
 

@@ -10,8 +10,6 @@ from northfold.core.method.plan import Plan, finishes_of
 from northfold.core.method.reckon.finishing import glazed_mm2, glazing_of
 from northfold.core.method.words import weighed
 
-GLAZES = (step_keys.GLAZE, step_keys.GLAZE_MIDWAY, step_keys.GLAZE_AFTER)
-
 
 @dataclass(frozen=True)
 class PutOn:
@@ -56,7 +54,7 @@ def put_on(plan: Plan) -> tuple[PutOn, ...]:
             continue
         item, edits = product.pieces[0].item, EditReader(plan.edits).of_item(number)
         keys = {step_keys.plain(step.key) for step in product.route.steps}
-        if keys & set(GLAZES):
+        if keys & set(step_keys.GLAZES):
             glazing = glazing_of(item, chosen, edits)
             glaze, strewn = glazing.finish, glazing.strewn
             found.append(PutOn("glaze", glaze.words, _first(glaze.ingredients), glazing.each_g, item.count))

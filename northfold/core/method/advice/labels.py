@@ -18,8 +18,6 @@ from northfold.core.method.words import named
 
 # What needs the cold is kept so. [°C] Usual guidance; local codes come first.
 KEPT_C = 5.0
-# Sizes of labels: width and height. [mm]
-SIZES = {"52x30": (52, 30), "100x50": (100, 50)}
 
 
 @dataclass(frozen=True)

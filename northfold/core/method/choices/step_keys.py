@@ -70,6 +70,8 @@ ROLL_UP = "roll_up"
 OVEN_ON = "oven.on"
 GLAZE = "glaze"
 GLAZE_MIDWAY, GLAZE_AFTER = "glaze.midway", "glaze.after"
+# Whenever a glaze goes on, its fields are kept at the first.
+GLAZES = (GLAZE, GLAZE_MIDWAY, GLAZE_AFTER)
 GLAZE_FAT = "glaze.fat"
 WEIGHTS = "weights"
 WEIGHTS_OFF = "weights.off"
