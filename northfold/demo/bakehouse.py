@@ -54,6 +54,8 @@ RACK = [
     {"name": "Slab", "kind": "slab", "top_mm": 400, "top_width_mm": 300},
     {"name": "Pulled sheet", "kind": "pulled", "top_mm": 620, "top_width_mm": 420},
     {"name": "Free-form tart", "kind": "free_round", "top_mm": 240, "border_mm": 50},
+    {"name": "Rimmed plate", "kind": "plate", "top_mm": 180, "base_mm": 165, "height_mm": 22, "border_mm": 28,
+     "owned": 4},
 ]  # fmt: skip
 # name, least and most dough in g
 MIXERS = [("Spiral, 20 litre", 2000, 8000), ("Table mixer", 500, 3000)]

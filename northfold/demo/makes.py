@@ -143,7 +143,7 @@ SCHOOLED = [
      [(step_keys.MIX, "fat", "frozen"), (step_keys.MIX, "method", "grater")]),
     ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"},
      [(step_keys.MIX, "method", "processor"), (step_keys.REST, "school", "half")]),
-    (PIE, "Deep pie dish", 6, {**LIDDED, "slices": 8}, [(step_keys.MIX, "method", "processor"), NIGHT]),
+    (PIE, "Deep pie dish", 6, {**LIDDED, "slices": 8, "leaves": 5}, [(step_keys.MIX, "method", "processor"), NIGHT]),
     ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0}, []),
     ("Cabbage-and-caraway pulled dough", "Pulled sheet", 3, {"filling": "cabbage and caraway", "filling_g": 700.0},
      [(step_keys.REST_WARM, "minutes", "120")]),

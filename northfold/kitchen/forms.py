@@ -25,6 +25,7 @@ MEASURES = {
     "height": ("Height inside", "Height inside"),
     "border": ("Border folded in", "Border folded in"),
 }
+RIMMED = {"top": ("Diameter inside the rim", ""), "border": ("Flat rim, how wide", "")}
 FINISHED = {"top": ("Diameter, finished", "Length, finished"), "top_width": ("", "Width, finished")}
 
 
@@ -37,7 +38,7 @@ class TinForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.kind = tins.kinds()[kind]
         is_round = self.kind.outline == outlines.ROUND
-        words = MEASURES if self.kind.vessel else {**MEASURES, **FINISHED}
+        words = {**MEASURES, **(FINISHED if not self.kind.vessel else RIMMED if "border" in self.kind.measures else {})}
         for measure in self.kind.measures:
             low, high = {"height": tins.HEIGHT_MM, "border": tins.BORDER_MM}.get(measure, tins.SIDE_MM)
             label = "Side" if self.kind.key == "square" and measure == "top" else words[measure][0 if is_round else 1]

@@ -43,6 +43,7 @@ from northfold.core.shape.blanks import (
     check_item,
 )
 from northfold.core.shape.cutting import WEB_RANGE_MM
+from northfold.core.shape.decorations import DECORATIONS
 from northfold.core.shape.lattice import GAP_RANGE_MM, STRIP_RANGE_MM
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import in_order, ovens, places
@@ -89,7 +90,7 @@ class MakeItForm(forms.Form):
 
 
 # Fields that start from something where nothing is typed.
-STARTED = ("cover", "heap_mm", "edge_mm", "strip_mm", "gap_mm", "web_mm", "filling_g", "slices")
+STARTED = ("cover", "heap_mm", "edge_mm", "strip_mm", "gap_mm", "web_mm", "filling_g", "slices", "leaves", "stars")
 
 
 class ItemForm(forms.Form):
@@ -122,6 +123,14 @@ class ItemForm(forms.Form):
     gap_mm = LengthField(
         what="A gap of", low=GAP_RANGE_MM[0], high=GAP_RANGE_MM[1], label="Gap between, mm", required=False
     )
+    leaves = forms.IntegerField(
+        min_value=DECORATIONS[0], max_value=DECORATIONS[1], label="Leaves each", required=False,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "num"}),
+    )  # fmt: skip
+    stars = forms.IntegerField(
+        min_value=DECORATIONS[0], max_value=DECORATIONS[1], label="Stars each", required=False,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "num"}),
+    )  # fmt: skip
     rolling = forms.ChoiceField(choices=ROLLING.items(), label="Rolled", required=False)
     web_mm = LengthField(
         what="A web of", low=WEB_RANGE_MM[0], high=WEB_RANGE_MM[1], label="Between pieces, mm", required=False
@@ -180,6 +189,7 @@ class ItemForm(forms.Form):
             "edge": item.has_lid and shape.is_vessel,
             "web": item.is_from_sheet,
             "lattice": shape.is_vessel and cover == LATTICE,
+            "leaves": item.has_lid,
         }
 
     @property
@@ -198,6 +208,9 @@ class ItemForm(forms.Form):
         if filling or grams:
             each = f" {grams} g" if grams else ""
             said.append(f"{filling or 'filling'}{each}")
+        for name in ("leaves", "stars"):
+            if self.asks.get("leaves") and self[name].value():
+                said.append(f"{self[name].value()} {name}")
         if slices:
             said.append(f"{slices} slices")
         held = self["filling_allergens"].value()
@@ -263,6 +276,8 @@ FOLDED = (
     "edge_mm",
     "strip_mm",
     "gap_mm",
+    "leaves",
+    "stars",
     "web_mm",
     "filling",
     "filling_g",
@@ -366,7 +381,8 @@ class ReadingForm(forms.Form):
 def _initial(item: MakeItem) -> dict[str, Any]:
     """An item as its form shows it: what is not said stays empty."""
     values = {name: getattr(item, name) for name in SIZE_FIELDS}
-    return {**values, "tin": item.tin_id, "filling_g": item.filling_g or "", "slices": item.slices or ""}
+    return {**values, "tin": item.tin_id, "filling_g": item.filling_g or "", "slices": item.slices or "",
+            "leaves": item.leaves or "", "stars": item.stars or ""}  # fmt: skip
 
 
 def _rack_of(make: Make) -> dict[int, Tin]:
@@ -421,7 +437,7 @@ def sizes_as_text(whole: MakeForm, items: Items) -> str:
         if item["filling_allergens"].value():
             words.append(f"the filling holds {', '.join(item['filling_allergens'].value())}")
         woven = ("strip_mm", "gap_mm") if item["cover"].value() == LATTICE else ()
-        for name in ("heap_mm", "edge_mm", *woven, "web_mm", "filling", "filling_g", "slices"):
+        for name in ("heap_mm", "edge_mm", *woven, "web_mm", "leaves", "stars", "filling", "filling_g", "slices"):
             if item[name].value() not in (None, "", 0):
                 words.append(f"{str(item.fields[name].label).lower()} {item[name].value()}")
         said.append("  " + ", ".join(words))

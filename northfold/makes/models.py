@@ -98,6 +98,8 @@ class MakeItem(models.Model):
     web_mm = models.FloatField(default=WEB_MM, help_text="Between two pieces cut from a sheet [mm]")
     strip_mm = models.FloatField(default=STRIP_MM, help_text="Of a lattice, how wide each is [mm]")
     gap_mm = models.FloatField(default=GAP_MM, help_text="Between two strips of a lattice [mm]")
+    leaves = models.PositiveIntegerField(default=0, help_text="On the lid of each")
+    stars = models.PositiveIntegerField(default=0, help_text="On the lid of each")
 
     class Meta:
         ordering = ["pk"]
@@ -128,6 +130,8 @@ class MakeItem(models.Model):
             tuple(self.filling_allergens),
             self.strip_mm,
             self.gap_mm,
+            leaves=self.leaves,
+            stars=self.stars,
         )
 
 
@@ -162,7 +166,7 @@ class MakeLayer(models.Model):
 # What the Size view sets of an item, in the order of its fields.
 SIZE_FIELDS = (
     "tin", "count", "thickness_mm", "overhang_mm", "margin_mm", "trimming", "offcuts", "cover", "heap_mm", "edge_mm",
-    "strip_mm", "gap_mm",
+    "strip_mm", "gap_mm", "leaves", "stars",
     "rolling", "web_mm", "filling", "filling_g", "filling_allergens", "slices",
 )  # fmt: skip
 

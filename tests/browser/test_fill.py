@@ -119,6 +119,7 @@ def test_no_label_is_larger_than_its_paper(as_role, demo):
         for size in ("52x30", "100x50"):
             page.get_by_label("Size").select_option(size)
             page.get_by_role("button", name="Show them so").click()
+            page.wait_for_url(f"**/makes/{make}/labels/?size={size}&**")
             larger = "e.scrollHeight > e.clientHeight + 1 || e.scrollWidth > e.clientWidth + 1"
             over = page.locator(".sticker").evaluate_all(f"all => all.filter(e => {larger}).length")
             assert page.locator(".sticker").count() and not over, (make, size)

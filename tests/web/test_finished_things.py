@@ -193,7 +193,7 @@ def test_labels_are_printed_in_two_sizes_named_and_kept(head, tart, sign_in):
     page = client.get(f"/makes/{tart.pk}/labels/").content.decode()
     assert page.count("<article") == 3 * 8 and ">Lemon tart<" in page and 'data-size="52x30"' in page
     sent = {"size": "100x50", "made": "2026-12-04", "name_1": "Lemon tart, a slice", "count_1": "2"}
-    page = client.post(f"/makes/{tart.pk}/labels/", sent).content.decode()
+    page = client.post(f"/makes/{tart.pk}/labels/", sent, follow=True).content.decode()
     assert page.count("<article") == 2 and 'data-size="100x50"' in page and "Sun 6 Dec" in page
     assert "Sharp curd" in page and MakeItem.objects.get(make=tart).sold_as == "Lemon tart, a slice"
     assert "Lemon tart, a slice" in client.get(f"/makes/{tart.pk}/allergens/").content.decode()

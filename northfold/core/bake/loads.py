@@ -19,7 +19,7 @@ def pieces_on_tray(tin: Tin, tray_mm: tuple[float, float]) -> int:
     """
     if tin.per_tray > 1:
         return tin.per_tray
-    tops = [top for top, _ in tin.axes()]
+    tops = tin.outer_mm
     long, short = max(tops) + TRAY_GAP_MM, min(tops) + TRAY_GAP_MM
     length, width = max(tray_mm) + TRAY_GAP_MM, min(tray_mm) + TRAY_GAP_MM
     ways = ((length // long) * (width // short), (length // short) * (width // long))

@@ -153,7 +153,7 @@ def piece_section(item: Item, filled: Filled) -> PieceSection:
     # Without walls there is no rim to measure to.
     rim_mm = room.rim_mm if item.tin.is_vessel else min(room.rim_mm, tops)
     whole = max(item.tin.walls_mm if item.tin.is_vessel else 0.0, tops + thick) + thick + item.heap_mm * item.has_lid
-    across = max(top for top, _ in item.tin.axes())
+    across = max(item.tin.outer_mm)
     scale = min(DRAWN_WIDTH / across, (MOST_HEIGHT - 60) / whole)
     is_cut = whole * scale < LEAST_HEIGHT and not item.has_lid
     scale = LEAST_HEIGHT / whole if is_cut else scale
@@ -179,7 +179,7 @@ def piece_section(item: Item, filled: Filled) -> PieceSection:
     if item.has_lid:
         top = filled.level_mm if filled.laid else room.rim_mm
         rim_y = y_of(min(top, room.rim_mm))
-        lid = _arc(middle, half(min(top, room.rim_mm)), rim_y, heap, thick * scale)
+        lid = _arc(middle, half(min(top, room.rim_mm)), rim_y, heap, thick * scale, item.tin.brim_mm * scale)
         gap_at = (middle, rim_y - heap - thick * scale - 10) if filled.gap_mm else None
     return PieceSection(
         width=SECTION_WIDTH,
@@ -259,26 +259,34 @@ def _tin_and_dough(
         )
         return (), sheet
     rim = floor - tin.walls_mm * scale
+    brim = tin.brim_mm * scale
     shape = (
+        *([(middle - half_top - brim, rim)] if brim else []),
         (middle - half_top, rim),
         (middle - half_base, floor),
         (middle + half_base, floor),
         (middle + half_top, rim),
+        *([(middle + half_top + brim, rim)] if brim else []),
     )
     lining = (
         *shape,
+        *([(middle + half_top + brim, rim - thick)] if brim else []),
         (middle + half_top - thick, rim),
         (middle + half_base - thick, floor - thick),
         (middle - half_base + thick, floor - thick),
         (middle - half_top + thick, rim),
+        *([(middle - half_top - brim, rim - thick)] if brim else []),
     )
     return shape, lining
 
 
-def _arc(middle: float, half: float, rim_y: float, rise: float, thick: float) -> tuple[Point, ...]:
-    """A lid over a heap: its underside and its top, as points of a parabola."""
+def _arc(middle: float, half: float, rim_y: float, rise: float, thick: float, brim: float = 0) -> tuple[Point, ...]:
+    """A lid over a heap: its underside and its top, as points of a parabola; flat on a plate's rim."""
     steps = [number / 12 for number in range(-12, 13)]
     under = [(middle + half * step, rim_y - rise * (1 - step**2)) for step in steps]
+    if brim:
+        # On its rim the lid lies on the lining, and so does the foot of its arc.
+        under = [(under[0][0] - brim, rim_y - thick), *under, (under[-1][0] + brim, rim_y - thick)]
     return (*under, *((x, y - thick) for x, y in reversed(under)))
 
 

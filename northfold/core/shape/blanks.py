@@ -8,6 +8,7 @@ from typing import Any
 from northfold.core.errors import CoreError, OutsideRange, TinShapeError
 from northfold.core.shape import lattice
 from northfold.core.shape.cutting import WEB_MM, WEB_RANGE_MM, Cut, rollings
+from northfold.core.shape.decorations import DECORATIONS, PLAIN, Decorated, decorated, leaf_mm2, star_mm2
 from northfold.core.shape.outlines import RECTANGLE, ROLLED_TO, circumference_mm, outline_area_mm2
 from northfold.core.shape.tins import (
     Tin,
@@ -76,6 +77,7 @@ class Item:
     `rolling` is whether each piece is rolled by itself or cut from a sheet, with `web_mm` between pieces.
     `slices` of one piece, 0 for none. `filling` is what its maker calls it, with the allergens ticked for it;
     it weighs `filling_g_ml` as it lies in a tin. [g/ml] Of one that `is_layered` nothing but that bakes in it.
+    `leaves` and `stars` lie on the lid of each.
     """
 
     tin: Tin
@@ -98,6 +100,8 @@ class Item:
     gap_mm: float = lattice.GAP_MM
     filling_g_ml: float = FILLING_G_ML
     is_layered: bool = False
+    leaves: int = 0
+    stars: int = 0
 
     @property
     def is_from_sheet(self) -> bool:
@@ -160,7 +164,8 @@ class Piece:
     One piece of an item at each stage: sizes along the tin's axes [mm], dough [g].
 
     `net_g` is what goes to the oven in the tin; `offcut_g` what is cut away raw; `need_g` what all pieces of the
-    item take, offcuts that are not rolled again included. `rim_mm` is the rim allowance along each axis, rounded up,
+    item take, offcuts that are not rolled again included, and what leaves and stars ask beyond these. `rim_mm` is the
+    rim allowance along each axis, rounded up,
     `rim_exact_mm` before that.
     """
 
@@ -177,6 +182,7 @@ class Piece:
     rim_mm: tuple[float, ...] = ()
     rim_exact_mm: tuple[float, ...] = ()
     parts: tuple[Part, ...] = ()
+    decorated: Decorated = PLAIN
 
     @property
     def hang_mm(self) -> float:
@@ -214,6 +220,8 @@ def check_item(item: Item) -> None:
         raise TinShapeError(f"{item.tin.of_kind.name.capitalize()} has no walls: it takes a base, or a base and a lid.")
     for what, value, (low, high), unit in (
         ("A count of", item.count, COUNT, "pieces"),
+        ("Leaves on a lid:", item.leaves, DECORATIONS, "leaves"),
+        ("Stars on a lid:", item.stars, DECORATIONS, "stars"),
         ("A thickness of", item.thickness_mm, THICKNESS_MM, "mm"),
         ("An overhang of", item.overhang_mm, OVERHANG_MM, "mm"),
         ("A rolling margin of", item.margin_mm, MARGIN_MM, "mm"),
@@ -238,7 +246,7 @@ def starts_from(tin: Tin, cover: str = "") -> dict[str, Any]:
     """
     kind = tin.of_kind
     cover = cover or OPEN
-    lidded = cover in TOPPED and kind.vessel
+    lidded = cover in TOPPED and kind.vessel and not tin.brim_mm
     return {
         "cover": cover,
         "thickness_mm": kind.thickness_mm,
@@ -448,6 +456,9 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
     net_g = sum(kept_g)
     offcut_g = sum(part.rolled_g for part in parts) - net_g
     need_g = sum(part.need_g for part in parts)
+    on_lid_g = dough.grams(item.leaves * leaf_mm2() + item.stars * star_mm2()) if item.has_lid else 0.0
+    on_lids = decorated(on_lid_g, item.count, need_g - net_g * item.count)
+    net_g, need_g = net_g + on_lid_g, need_g + on_lids.extra_g
     return Piece(
         item=item,
         developed_mm=developed,
@@ -462,6 +473,7 @@ def piece(item: Item, density_kg_m3: float, shrink_pct: float = 0.0, sheet_mm: t
         rim_mm=rim,
         rim_exact_mm=exact,
         parts=parts,
+        decorated=on_lids,
     )
 
 
@@ -497,11 +509,16 @@ def _parts(dough: _Dough, blank: tuple[float, ...], rim: tuple[float, ...]) -> t
         lengths = strip_lengths_mm(item)
         return base, dough.part("lattice", RECTANGLE, (max(lengths), len(lengths) * item.strip_mm))
     if item.has_lid:
-        edge = item.edge_mm if tin.is_vessel else 0.0
+        edge = sealed_mm(item) if tin.is_vessel else 0.0
         over = tops if tin.is_vessel else blank
         lid = tuple(cap_arc_mm(top, item.heap_mm) + 2 * edge for top in over)
         return base, dough.part("lid", outline, lid)
     return (base,)
+
+
+def sealed_mm(item: Item) -> float:
+    """How far a lid reaches beyond the filling: its edge, or over the whole of a plate's flat rim. [mm]"""
+    return max(item.edge_mm, item.tin.brim_mm + item.overhang_mm) if item.tin.brim_mm else item.edge_mm
 
 
 def lattice_of(item: Item) -> lattice.Lattice:
@@ -514,7 +531,7 @@ def strip_lengths_mm(item: Item) -> tuple[float, ...]:
     """How long each strip of a lattice is cut: over the heap, lower towards the rim, and an edge at both ends. [mm]"""
     widest = max(top for top, _ in item.tin.axes())
     heaps = ((each.span_mm, item.heap_mm * (each.span_mm / widest) ** 2) for each in lattice_of(item).strips)
-    return tuple(cap_arc_mm(span, heap) + 2 * item.edge_mm for span, heap in heaps)
+    return tuple(cap_arc_mm(span, heap) + 2 * sealed_mm(item) for span, heap in heaps)
 
 
 def disc_diameter_mm(grams: float, thickness_mm: float, density_kg_m3: float) -> float:

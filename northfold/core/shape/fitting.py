@@ -42,7 +42,7 @@ def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, fl
     item, kind = made.item, made.item.tin.of_kind
     thick, across = item.thickness_mm, max(top for top, _ in item.tin.axes())
     said = []
-    if item.tin.border_mm or kind.key.startswith("free"):
+    if not kind.vessel and (item.tin.border_mm or kind.key.startswith("free")):
         if across > CARRIES * thick:
             said.append(
                 f"{across:g} mm across cannot hold itself up at {thick:g} mm: past {CARRIES * thick:g} mm make two "
@@ -58,15 +58,15 @@ def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, fl
                     f"The {part.name} is rolled to {long:.0f} × {short:.0f} mm, more than the {max(sheet_mm):g} × "
                     f"{min(sheet_mm):g} mm here: roll it in two, or thicker."
                 )
-    flat = max(max(top for top, _ in item.tin.axes()) + 2 * item.overhang_mm * item.tin.is_vessel, 0)
-    if kind.key != PULLED and (flat > max(tray_mm) or min(top for top, _ in item.tin.axes()) > min(tray_mm)):
+    flat = max(item.tin.outer_mm) + 2 * item.overhang_mm * item.tin.is_vessel
+    if kind.key != PULLED and (flat > max(tray_mm) or min(item.tin.outer_mm) > min(tray_mm)):
         said.append(f"{item.tin.size} mm does not fit on a tray of {max(tray_mm):g} × {min(tray_mm):g} mm.")
     least = LARGE_LIFTS_FROM_MM if max(made.blank_mm) > LARGE_MM else LIFTS_FROM_MM
     if thick < least and kind.key != PULLED and item.cover != "pressed":
         said.append(f"{thick:g} mm is too thin to lift at {max(made.blank_mm):.0f} mm: {least:g} mm at least.")
     if thick > BAKES_TO_MM and kind.key not in RISING:
         said.append(f"{thick:g} mm is too thick to bake through: {BAKES_TO_MM:g} mm at most, or bake it lower.")
-    if item.has_lid and item.tin.is_vessel and item.overhang_mm < made.item.edge_mm / 2:
+    if item.has_lid and item.tin.is_vessel and item.overhang_mm + item.tin.brim_mm < item.edge_mm / 2:
         said.append(
             f"A joined edge wants about {item.edge_mm:g} mm of base hanging over; this one has {item.overhang_mm:g}."
         )

@@ -30,6 +30,7 @@ class Section:
     hang_mm: float
     hang_px: float
     proud_mm: float
+    brim_px: float = 0.0
     lid: tuple[Point, ...] = ()
     strips: tuple[tuple[Point, ...], ...] = ()
 
@@ -50,7 +51,7 @@ class Section:
 
     @property
     def wall_label_x(self) -> float:
-        return self.top[1][0] + self.hang_px + 12
+        return self.top[1][0] + self.brim_px + self.hang_px + 12
 
     @property
     def wall_label_y(self) -> float:
@@ -58,7 +59,7 @@ class Section:
 
     @property
     def hang_left(self) -> float:
-        return self.top[0][0] - self.hang_px
+        return self.top[0][0] - self.brim_px - self.hang_px
 
     @property
     def hang_label_x(self) -> float:
@@ -142,7 +143,7 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
     tin, item = piece.item.tin, piece.item
     hang = piece.hang_mm if item.trimming in (AFTER, TUCKED) else 0.0
     proud = piece.hang_mm if item.trimming == FLUSH else 0.0
-    span = tin.top_mm + 2 * hang
+    span = tin.top_mm + 2 * (tin.brim_mm + hang)
     heap = item.heap_mm if item.has_lid else 0.0
     foot, head, side = 36.0, 40.0, 110.0
     scale = min((width - 2 * side) / span, (most_height - foot - head) / max(tin.height_mm + heap, 1))
@@ -151,12 +152,15 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
     rim = floor - tin.height_mm * scale
     half_top, half_base = tin.top_mm / 2 * scale, tin.base_mm / 2 * scale
     dough = max(item.thickness_mm * scale, LEAST_DOUGH_PX)
-    out, top = hang * scale, rim - proud * scale
+    brim = tin.brim_mm * scale
+    out, top = hang * scale + brim, rim - proud * scale
     shape = [
+        *([(middle - half_top - brim, rim)] if brim else []),
         (middle - half_top, rim),
         (middle - half_base, floor),
         (middle + half_base, floor),
         (middle + half_top, rim),
+        *([(middle + half_top + brim, rim)] if brim else []),
     ]
     inner_base, inner_top = max(half_base - dough, 0.0), max(half_top - dough, 0.0)
     lining = [
@@ -183,17 +187,19 @@ def section(piece: Piece, *, width: float = 622.0, most_height: float = 200.0) -
         top=((middle - half_top, rim), (middle + half_top, rim)),
         base=((middle - half_base, floor), (middle + half_base, floor)),
         hang_mm=hang,
-        hang_px=out,
+        hang_px=out - brim,
+        brim_px=brim,
         proud_mm=proud,
-        lid=_lid(middle, rim, half_top + out, heap * scale, dough) if item.has_lid and item.cover != LATTICE else (),
+        lid=_lid(middle, rim, half_top, heap * scale, dough, out) if item.has_lid and item.cover != LATTICE else (),
         strips=_strips(item, middle, rim, half_top + out, heap * scale, dough, scale) if item.cover == LATTICE else (),
     )
 
 
-def _lid(middle: float, rim: float, half: float, heap: float, dough: float) -> tuple[Point, ...]:
-    """A lid over its heap: an arc from edge to edge, as thick as the dough. [px]"""
+def _lid(middle: float, rim: float, half: float, heap: float, dough: float, out: float) -> tuple[Point, ...]:
+    """A lid over its heap: an arc over what is filled, flat where it is sealed, as thick as the dough. [px]"""
     steps = [n / 20 for n in range(-20, 21)]
     under = [(middle + half * t, rim - heap * (1 - t * t) - dough) for t in steps]
+    under = [(middle - half - out, rim - dough), *under, (middle + half + out, rim - dough)]
     return (*under, *((x, y - dough) for x, y in under[::-1]))
 
 
@@ -359,7 +365,7 @@ def flat_section(piece: Piece, *, width: float = 622.0, most_height: float = 150
                 ((outer, floor - dough), (inner, floor - dough), (inner, floor - 2 * dough), (outer, floor - 2 * dough))
             )
     if item.has_lid or folded:
-        more.append(_lid(middle, floor, (right - left) / 2, heap * scale, dough))
+        more.append(_lid(middle, floor, (right - left) / 2, heap * scale, dough, 0.0))
     return FlatSection(
         width=width,
         height=floor + foot,

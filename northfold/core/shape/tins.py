@@ -57,9 +57,9 @@ class Tin:
     A tin by its inside measures, or a shape made without one by its finished measures. [mm]
 
     `top_mm` × `top_width_mm` at the rim, `base_mm` × `base_width_mm` at the base; of what is round or square the widths
-    are 0, of a shape without walls base and height are not used. `border_mm` is folded in. `per_tray` moulds stand on
-    one tray. `key` is the owner's stable word for it, empty where there is none; `owned` how many there are, 0 where
-    nobody has said.
+    are 0, of a shape without walls base and height are not used. `border_mm` is folded in; of a plate it is its
+    flat rim. `per_tray` moulds stand on one tray. `key` is the owner's stable word for it, empty where there is none;
+    `owned` how many there are, 0 where nobody has said.
     """
 
     name: str
@@ -97,7 +97,8 @@ class Tin:
         """Its measures as a kitchen says them."""
         if self.is_vessel and self.is_round:
             base = "" if self.base_mm == self.top_mm else f"/{self.base_mm:g}"
-            return f"Ø {self.top_mm:g}{base} × {self.height_mm:g}"
+            rim = f", rim {self.border_mm:g}" if self.border_mm else ""
+            return f"Ø {self.top_mm:g}{base} × {self.height_mm:g}{rim}"
         flat = f"Ø {self.top_mm:g}" if self.is_round else " × ".join(f"{top:g}" for top, _ in self.axes())
         if self.border_mm:
             flat += f" + {self.border_mm:g}"
@@ -113,6 +114,16 @@ class Tin:
             return ((self.top_mm, base), (self.top_mm, base))
         width_base = self.base_width_mm if kind.vessel and self.base_width_mm else self.top_width_mm
         return ((self.top_mm, base), (self.top_width_mm, width_base))
+
+    @property
+    def brim_mm(self) -> float:
+        """The flat rim of a plate, on which a lid is sealed; 0 of anything else. [mm]"""
+        return self.border_mm if self.is_vessel else 0.0
+
+    @property
+    def outer_mm(self) -> tuple[float, ...]:
+        """What it takes along each axis, its flat rim with it. [mm]"""
+        return tuple(top + 2 * self.brim_mm for top, _ in self.axes())
 
     @property
     def walls_mm(self) -> float:
@@ -170,8 +181,8 @@ def developed_mm(tin: Tin) -> tuple[float, ...]:
     Returns
     -------
     tuple of float
-        Base + 2 × slant wall, or the finished size + 2 × the border folded in; one number for what is round, else
-        length and width. [mm]
+        Base + 2 × slant wall + 2 × a flat rim, or the finished size + 2 × the border folded in; one number for what is
+        round, else length and width. [mm]
     """
     return tuple(
         base + 2 * slant_mm(top, base, tin.walls_mm) + 2 * tin.border_mm if tin.is_vessel else top + 2 * tin.border_mm
@@ -214,4 +225,5 @@ def surface_mm2(tin: Tin) -> float:
     base = tuple(each for _, each in axes)
     middle = tuple((top + each) / 2 for top, each in axes)
     slant = sum(slant_mm(top, each, tin.height_mm) for top, each in axes) / len(axes)
-    return outline_area_mm2(outline, base) + circumference_mm(outline, middle) * slant
+    brim = outline_area_mm2(outline, tin.outer_mm) - outline_area_mm2(outline, tuple(top for top, _ in axes))
+    return outline_area_mm2(outline, base) + circumference_mm(outline, middle) * slant + brim

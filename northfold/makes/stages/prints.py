@@ -4,10 +4,11 @@ import re
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, cast
+from urllib.parse import urlencode
 
 from django import forms
 from django.http import HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
@@ -86,7 +87,7 @@ def _items(make: Make) -> list[MakeItem]:
 
 @needs("edit_makes", to_change=True)
 def labels(request: SignedIn, pk: int) -> HttpResponse:
-    """Labels to print; what a piece is called is kept."""
+    """Labels to print: what a piece is called is kept, size, day and counts stand in the address."""
     thread, context = stage(request, pk, "steps")
     make, plan = thread.make, thread.plan
     items = _items(make)
@@ -95,10 +96,12 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     for number, (item, label) in enumerate(zip(items, found, strict=False), 1):
         usual[f"name_{number}"] = item.sold_as or name_of(make)
         usual[f"count_{number}"] = min(MOST_LABELS, item.count * (label.slices or 1))
-    form = LabelForm(request.POST or None, items, usual)
-    sent = form.is_bound and form.is_valid()
-    if sent:
+    form = LabelForm(request.POST or {**usual, **request.GET.dict()}, items, usual)
+    asked = form.is_valid()
+    if asked and request.method == "POST":
         services.name_pieces({item: form.value(f"name_{n}", "") for n, item in enumerate(items, 1)})
+        shown = {name: form[name].data for name in form.fields if not name.startswith("name_")}
+        return redirect(f"{request.path}?{urlencode(shown)}")
     labelled = labels_of(plan, form.value("made", usual["made"]))
     printed = [
         Printed(
@@ -111,7 +114,7 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     ]
     size = form.value("size", usual["size"])
     context |= {"form": form, "printed": printed, "size": size, "is_large": size == "100x50"}
-    return render(request, "makes/labels.html", context, status=422 if form.is_bound and not sent else 200)
+    return render(request, "makes/labels.html", context, status=200 if asked else 422)
 
 
 @dataclass(frozen=True)

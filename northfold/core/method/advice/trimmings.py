@@ -6,17 +6,13 @@ from dataclasses import dataclass, replace
 from northfold.core.method.plan import Plan, plan
 from northfold.core.method.words import weighed
 from northfold.core.shape.blanks import Item
+from northfold.core.shape.decorations import CUT_OF_THEM, LEAF_MM, STAR_MM, leaf_mm2, star_mm2
 from northfold.core.shape.tins import Tin
 
-# What is cut from offcuts laid flat: a leaf between two arcs, a star of five points in a circle of its length. [mm,
-# share of the box around it] Geometry; the star's inner points lie at 0.4 of the outer.
-LEAF_MM, LEAF_SHARE = (60.0, 25.0), 0.69
-STAR_MM, STAR_SHARE = 35.0, 0.294
 # A twist for the cook. [mm]
 TWIST_MM = (120.0, 18.0)
-# Of offcuts laid on each other and rolled so much ends up cut; less than this is not worth the pin. [share, g]
-# Assumptions.
-CUT_OF_THEM, WORTH_G = 0.6, 25.0
+# Less than this is not worth the pin. [g] Assumption.
+WORTH_G = 25.0
 
 
 @dataclass(frozen=True)
@@ -66,25 +62,27 @@ def trimmings(found: Plan) -> Trimmings | None:
     Returns
     -------
     Trimmings or None
-        None where next to nothing is over, or nothing is rolled. Count = grams × share that is cut ÷ grams of one.
+        None where next to nothing is over beyond
+         the leaves and stars of its lids, or nothing is rolled. Count = grams × share that is cut ÷ grams of one.
 
     References
     ----------
     .. [1] The twists' bake is worked out like any biscuit's of that dough, see `plan`.
     """
-    if found.offcuts_g < WORTH_G or found.density_kg_m3 is None or found.route is None or found.route.window is None:
+    left_g = found.offcuts_g - sum(piece.decorated.scraps_g for piece in found.pieces)
+    if left_g < WORTH_G or found.density_kg_m3 is None or found.route is None or found.route.window is None:
         return None
     thick = max(piece.item.thickness_mm for piece in found.pieces)
 
     def count(area_mm2: float) -> int:
         each_g = area_mm2 * thick / 1000 * found.density_kg_m3 / 1000 if found.density_kg_m3 else math.inf
-        return math.floor(CUT_OF_THEM * found.offcuts_g / each_g)
+        return math.floor(CUT_OF_THEM * left_g / each_g)
 
     twists = count(TWIST_MM[0] * TWIST_MM[1])
     made = Trimmings(
-        grams=found.offcuts_g,
-        leaves=count(LEAF_SHARE * LEAF_MM[0] * LEAF_MM[1]),
-        stars=count(STAR_SHARE * STAR_MM**2),
+        grams=left_g,
+        leaves=count(leaf_mm2()),
+        stars=count(star_mm2()),
         twists=twists,
         thick_mm=thick,
     )

@@ -63,6 +63,7 @@ LID = "lid"
 SOFTEN = "soften"
 CLOSE = "close"
 VENT = "vent"
+LEAVES = "leaves"
 FOLD_IN = "fold_in"
 ROLL_UP = "roll_up"
 

@@ -51,10 +51,11 @@ def glazed_mm2(item: Item) -> float:
     Returns
     -------
     float
-        The lid of a tin, the upper face of what is closed in the hand, the border of a free-form tart. [mm²]
+        The lid of a tin and of a plate's rim, the upper face of what is closed in the hand, the border of a free-form
+        tart. [mm²]
     """
     tin = item.tin
-    tops = tuple(top for top, _ in tin.axes())
+    tops = tin.outer_mm
     area = outline_area_mm2(tin.of_kind.outline, tops)
     if tin.is_folded:
         return area / 2

@@ -118,6 +118,9 @@ def _divided(work: Work) -> str:
     for (noun, grams), found in alike.items():
         many = sum(count for count, _ in found)
         said.append(f"{many} {noun}{'s' if many > 1 else ''} of {grams:,} g{for_what(work, [lot for _, lot in found])}")
+    aside_g = sum(piece.decorated.extra_g for piece in work.job.pieces)
+    if round(aside_g):
+        said.append(f"{aside_g:,.0f} g set aside for leaves and stars")
     each = "sheet" if work.job.lot.is_sheet else "piece"
     return "; ".join(said) + (f", {shaped.parts} for each {each}" if shaped.parts > 1 else "")
 

@@ -12,9 +12,10 @@ from northfold.core.method.rules.roll_and_line import in_trips, rolling_hands_mi
 from northfold.core.method.rules.trips import BENCH_MIN, window_min
 from northfold.core.method.words import degrees, duration, whole_minutes
 from northfold.core.shape.blanks import LATTICE, Item, lattice_of, strip_lengths_mm
+from northfold.core.shape.decorations import LEAF_MM, STAR_MM
 
-# A strip of a lattice cut and woven. [min] Assumption.
-STRIP_MIN = 0.25
+# A strip of a lattice cut and woven; a leaf or a star cut and laid on. [min] Assumptions.
+STRIP_MIN, LEAF_MIN = 0.25, 0.3
 # Onto a base that is baked already.
 ON_BAKED = Told(
     look="Wet the baked rim. Lay the lid on, press its edge onto the rim, outward from the filling, and trim it.",
@@ -124,3 +125,28 @@ def lay_over(work: Work) -> None:
     why = f"{open_pct} % stays open: steam leaves there, so it needs no slits."
     wrong = "A strip tears: press the ends together under another. Too soft to lift: 5 min in the cold."
     work.add(step_keys.LID, hands_min=hands, told=Told(name="Weave the lattice", look=look, why=why, wrong=wrong))
+
+
+def leaves(work: Work) -> None:
+    """Leaves and stars cut from the cold offcuts and laid on the lids; none where nobody wants them."""
+    lead, many = work.job.lead, work.job.lead.item.count
+    item = lead.item
+    if not lead.decorated.each_g:
+        return
+    each = [
+        f"{number} {noun if number > 1 else noun.replace('leaves', 'leaf').removesuffix('s')} of {size} mm"
+        for number, noun, size in (
+            (item.leaves, "leaves", f"{LEAF_MM[0]:g} × {LEAF_MM[1]:g}"),
+            (item.stars, "stars", f"{STAR_MM:g}"),
+        )
+        if number
+    ]
+    of_what = "the offcuts and the dough set aside" if lead.decorated.extra_g else "the cold offcuts"
+    number = (item.leaves + item.stars) * many
+    look = (
+        f"Lay {of_what} flat on each other, roll them {item.thickness_mm:g} mm thick. Cut {' and '.join(each)}"
+        f"{f' for each, {number} in all' if many > 1 else ''}. Wet their backs, lay them on clear of the slits."
+    )
+    hands = 1 + LEAF_MIN * number / min(work.job.setting.hands, many)
+    figure = f"{number}"
+    work.add(step_keys.LEAVES, {"leaves_look": look}, hands_min=hands, told=Told(figure=figure, says="to cut"))

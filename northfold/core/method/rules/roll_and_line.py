@@ -270,7 +270,7 @@ def rim(work: Work) -> None:
 def _edge_m(piece: Piece) -> float:
     """The length of the edge that is sealed or tucked: round the tin, or round what is closed. [m]"""
     tin = piece.item.tin
-    return circumference_mm(tin.of_kind.outline, tuple(top for top, _ in tin.axes())) / 1000
+    return circumference_mm(tin.of_kind.outline, tin.outer_mm) / 1000
 
 
 def cut(work: Work) -> None:
