@@ -154,6 +154,7 @@ class ItemForm(forms.Form):
     ) -> None:
         super().__init__(*args, **kwargs)
         self.rack, self.rows = rack, rows or {}
+        self.is_layered = False
         for name in ("rolling", "filling", *STARTED):
             cast(Any, self.fields[name]).plain_label = True  # it starts from something, so that nothing has to be said
         cast(Any, self.fields["tin"]).choices = [(tin.pk, str(tin)) for tin in rack.values()]
@@ -205,7 +206,7 @@ class ItemForm(forms.Form):
             said.append(f"trimmed {TRIMMING.get(self['trimming'].value(), '')}")
         said.append(f"offcuts {OFFCUTS.get(self['offcuts'].value(), '')}")
         filling, grams, slices = (self[name].value() for name in ("filling", "filling_g", "slices"))
-        if filling or grams:
+        if (filling or grams) and not self.is_layered:
             each = f" {grams} g" if grams else ""
             said.append(f"{filling or 'filling'}{each}")
         for name in ("leaves", "stars"):
@@ -214,7 +215,7 @@ class ItemForm(forms.Form):
         if slices:
             said.append(f"{slices} slices")
         held = self["filling_allergens"].value()
-        if held:
+        if held and not self.is_layered:
             said.append(f"the filling holds {', '.join(held)}")
         text = ", ".join(said)
         return text[:1].upper() + text[1:]

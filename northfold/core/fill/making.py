@@ -1,14 +1,17 @@
 """How a mixture is made ready: in which way, on how much heat, in which pans; how long a base under it stays crisp."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cache
 
 from northfold.core.data import table
 from northfold.core.errors import OutsideRange
 from northfold.core.fill.ledger import Treatment
 from northfold.core.fill.mixture import BETWEEN, COOLED, RAW, TOP, Mixture
+from northfold.core.fill.pan import cooked_first, of, pan_of, soft_min
 from northfold.core.fill.settling import COOKED as PRE_COOKED
+from northfold.core.formula.ratio import DoughLine
 
 WEIGHED, STIRRED, RUBBED, BEATEN = "weighed", "stirred", "rubbed", "beaten"
 COOKED, DRAINED, WARMED, WHIPPED = "cooked", "drained", "warmed", "whipped"
@@ -44,7 +47,8 @@ class Making:
     A row of the table of ways to make a mixture ready.
 
     `name` as it is chosen, `verb` before the mixture's name; `look`, `why` and `wrong` with {figures}; `hands_min` of
-    work, `per_kg_min` more for each kg. [min] It `heats` on the stove, `cools` in a tray, `drains`; `late`: as late as
+    work, `per_kg_min` more for each kg. [min] `by` has the words that differ by what is cooked,
+    see `pan.cooked_as`. It `heats` on the stove, `cools` in a tray, `drains`; `late`: as late as
     can be.
     """
 
@@ -60,6 +64,11 @@ class Making:
     cools: bool = False
     drains: bool = False
     late: bool = False
+    by: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+
+    def text(self, name: str, cooked: str) -> str:
+        """Its `look`, `why` or `wrong`, in the words for what cooking does to a mixture where they differ."""
+        return self.by.get(cooked, {}).get(name) or str(getattr(self, name))
 
 
 @cache
@@ -93,11 +102,17 @@ def usual_making(mixture: Mixture, when: str, treated: Treatment | None = None) 
     if mixture.kind == "cream":
         return WHIPPED
     if mixture.kind == "filling" and not (treated and treated.way == PRE_COOKED):
-        return COOKED if mixture.inside == "vegetables" or (mixture.fruit and when in (COOLED, TOP)) else STIRRED
+        binds = not mixture.fruit and any(line.ingredient.role == "starch" and line.grams for line in mixture.lines)
+        soft = mixture.inside == "vegetables" and not all(cooked_first(line) for line in _vegetables(mixture))
+        return COOKED if soft or binds or (mixture.fruit and when in (COOLED, TOP)) else STIRRED
     if mixture.kind == "syrup" and when in (COOLED, TOP):
         return COOKED
     usual = {"crumble": RUBBED, "batter": BEATEN, "curd": COOKED, "syrup": WARMED, "meringue": WHIPPED}
     return {**usual, "glaze": WARMED, "dry": WEIGHED, "filling": COOKED}.get(mixture.kind, STIRRED)
+
+
+def _vegetables(mixture: Mixture) -> list[DoughLine]:
+    return [line for line in mixture.lines if line.ingredient.role == "vegetable" and line.grams]
 
 
 def cook_c(mixture: Mixture) -> float:
@@ -113,9 +128,10 @@ def cook_c(mixture: Mixture) -> float:
 
 
 def hold_min(mixture: Mixture) -> float:
-    """How long that heat is held: starch is cooked out, firm pieces soften. [min]"""
+    """How long that heat is held: starch is cooked out, pieces simmer until the firmest is soft. [min]"""
     if mixture.produce:
-        return 5.0 if mixture.kind == "filling" and not mixture.starch else STARCH_HOLD_MIN
+        pan = pan_of(mixture)
+        return soft_min(of(mixture.lines, pan.first)) + (STARCH_HOLD_MIN if pan.bound else 0.0)
     return STARCH_HOLD_MIN if cook_c(mixture) >= STARCH_C else 0.0
 
 
@@ -133,7 +149,7 @@ def sign_of(mixture: Mixture, making: str) -> str:
     if mixture.kind == "syrup":
         return "a drop on a cold plate stays a soft ball"
     if mixture.fruit:
-        return "the juice is thick and clear" if mixture.starch else "a knife goes in and the pieces still hold"
+        return "a knife goes in and the pieces still hold"
     return "a knife goes in easily"
 
 

@@ -22,7 +22,7 @@ class Produce:
 
     `ready` of what is bought, `drawn` in 45 min by 15 % sugar and `juice` in all, `settles` in the oven [shares];
     `bulk` as it lies in a tin [g/ml]; `acid` where its juice takes more starch; dry, it `soaks` up so much water,
-    cooked it `loses` so much. [g/g]
+    cooked it `loses` so much. [g/g] It simmers `soft_min` until it is soft. [min]
     """
 
     ready: float = 1.0
@@ -33,6 +33,7 @@ class Produce:
     acid: bool = False
     soaks: float = 0.0
     loses: float = 0.0
+    soft_min: float = 0.0
 
 
 @cache

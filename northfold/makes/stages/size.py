@@ -186,8 +186,10 @@ def _card(
 
     def draw() -> SafeString:
         picture = vars(_drawing(*drawn, plan.gluten)) if drawn else {}
+        form = item.form
+        form.is_layered = layered
         context = {
-            "item": item.form,
+            "item": form,
             "index": number - 1,
             "number": number,
             "many": many,

@@ -125,6 +125,7 @@ MIXTURE_ = "mixture."
 MIX_PREPARE, MIX_DRAW, MIX_REDUCE = "mixture.prepare", "mixture.draw", "mixture.reduce"
 MIX_SYRUP, MIX_MAKE, MIX_DRAIN = "mixture.syrup", "mixture.make", "mixture.drain"
 MIX_COOL = "mixture.cool"
+MIX_BOIL, MIX_FOLD = "mixture.boil", "mixture.fold"
 MIXTURES = "mixtures"
 
 

@@ -7,6 +7,7 @@ from northfold.core.fill.layers import WORKED, Filled, Laid
 from northfold.core.fill.ledger import GOES, juice_ledger
 from northfold.core.fill.making import Making, makings, usual_making
 from northfold.core.fill.mixture import Mixture
+from northfold.core.fill.pan import cooked_first
 from northfold.core.fill.produce import bought_g, produce_of
 from northfold.core.fill.settling import COOKED, DRAWN
 from northfold.core.formula.ratio import DoughLine
@@ -75,7 +76,18 @@ class MixtureMade:
     @property
     def amounts(self) -> str:
         """All that is weighed for it, as ready for use."""
-        return named([f"{weighed(each.grams)} {each.line.ingredient.name}" for each in self.lines if each.grams])
+        return named([line_said(each) for each in self.lines if each.grams])
+
+
+# A recipe's words behind an ingredient are said with it as long as they are no longer than this. [letters]
+WORDS_LETTERS = 24
+
+
+def line_said(each: MixtureLine, *, as_prepared: bool = True) -> str:
+    """A line as it is weighed: "216 g pearl barley (boiled)", or without how it is prepared. [g]"""
+    words = each.line.preparation.strip(" ,;")
+    as_words = f" ({words})" if as_prepared and 0 < len(words) <= WORDS_LETTERS else ""
+    return f"{weighed(each.grams)} {each.line.ingredient.name}{as_words}"
 
 
 def mixtures_made(items: Sequence[Item], filled: Sequence[Filled | None]) -> tuple[MixtureMade, ...]:
@@ -157,6 +169,15 @@ def syrup_made(laid: Laid, count: int) -> SyrupMade | None:
     )
 
 
+def _bought(line: DoughLine, weight: float) -> float:
+    """What to buy for so much ready: more where it is peeled, less where it has boiled up its water. [g]"""
+    row = produce_of(line.ingredient)
+    if row is None:
+        return weight
+    dry = weight / (1 + row.soaks) if row.soaks and cooked_first(line) else weight
+    return bought_g(dry, row) if row.ready < 1 else dry
+
+
 def _made(mixture: Mixture, uses: Sequence[Use]) -> MixtureMade:
     needed = sum(use.laid.mixture_g * use.count for use in uses)
     taken = min(needed, sum(use.laid.layer.on_hand_g for use in uses))
@@ -164,6 +185,6 @@ def _made(mixture: Mixture, uses: Sequence[Use]) -> MixtureMade:
     factor = grams / mixture.grams
     lines = []
     for line in mixture.lines:
-        row, weight = produce_of(line.ingredient), line.grams * factor
-        lines.append(MixtureLine(line, weight, bought_g(weight, row) if row is not None and row.ready < 1 else weight))
+        weight = line.grams * factor
+        lines.append(MixtureLine(line, weight, _bought(line, weight)))
     return MixtureMade(mixture, grams, tuple(uses), factor, tuple(lines), taken)

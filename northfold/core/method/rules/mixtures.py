@@ -20,6 +20,7 @@ from northfold.core.fill.making import (
     NEAR_K,
     NEXT_PAN_MIN,
     PEELED_BELOW,
+    STARCH_C,
     TRAY_DEPTH_MM,
     Making,
     cook_c,
@@ -32,6 +33,7 @@ from northfold.core.fill.making import (
     sign_of,
 )
 from northfold.core.fill.mixture import BETWEEN, COOLED, RAW, TOP
+from northfold.core.fill.pan import CARAMEL, SET, SOFT, Pan, cooked_as, cooked_first, of, pan_of, soft_min
 from northfold.core.fill.produce import produce_of
 from northfold.core.fill.settling import DRAWN, THAWED
 from northfold.core.fill.syrup import syrup_g_ml
@@ -43,7 +45,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited
 from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.reckon.filling import said
-from northfold.core.method.reckon.mixtures import MixtureLine, MixtureMade, SyrupMade, Use, syrup_made
+from northfold.core.method.reckon.mixtures import MixtureLine, MixtureMade, SyrupMade, Use, line_said, syrup_made
 from northfold.core.method.route.step import (
     ANYWHERE,
     AS_WRITTEN,
@@ -169,7 +171,7 @@ class _Kitchen:
     def write(self) -> None:
         """All of them, each waited for by the next."""
         treated = self.laid.layer.treated
-        steps, at_once = [*self._prepared()], set[str]()
+        steps, at_once = [*self._prepared(), *self._boiled()], set[str]()
         if treated.way in (DRAWN, THAWED) and self.made.mixture.fruit:
             steps.append(self._drawn(treated.way == THAWED, treated.minutes))
         if self.syrup is not None and self.syrup.drawn_g - self.syrup.grams >= 1:
@@ -185,6 +187,8 @@ class _Kitchen:
             ml = self.made.grams / self.made.mixture.bulk_g_ml
             steps.append(self._cooled(self.heat, self.cooked_c, TRAY_DEPTH_MM, ml, self.to_c))
             at_once.add(steps[-1].key)
+            if self.making.drains and self._folded:
+                steps.append(self._folded_in())
         elif self.first.when == RAW and self.cooked_c > HOT_FOR_RAW_C:
             self._refuse(step_keys.MIX_MAKE, self.cooked_c)
         ahead_h = self.work.job.edits.number(self.key(step_keys.MIX_MAKE), "ahead_h") or 0.0
@@ -235,7 +239,7 @@ class _Kitchen:
         peeled = [(each, row) for each, row in rows if row is not None and row.ready < 1]
         if not peeled:
             return []
-        hands = sum(peeling_min(each.buy_g, row.ready) for each, row in peeled)
+        hands = max(1.0, sum(peeling_min(each.buy_g, row.ready) for each, row in peeled))
         produce = named(
             [f"{weighed(each.buy_g)} {each.line.ingredient.name} for {weighed(each.grams)} ready" for each, _ in peeled]
         )
@@ -244,7 +248,37 @@ class _Kitchen:
             f"{produce[:1].upper()}{produce[1:]}. Stalks and leaves off; drop what is soft." if only_looked_over else ""
         )
         told = Told(name="Pick over", look=look) if only_looked_over else AS_WRITTEN
-        return [self._step(step_keys.MIX_PREPARE, {"produce": produce}, hands_min=max(1.0, hands), told=told)]
+        figures = {"produce": produce, "by_hand": _usually(hands, "by hand")}
+        return [self._step(step_keys.MIX_PREPARE, figures, hands_min=hands, told=told)]
+
+    def _boiled(self) -> list[Step]:
+        """What a recipe takes as cooked before, where its mixture is not cooked itself."""
+        rows = [each for each in self.made.lines if each.grams and cooked_first(each.line)]
+        if self.making.heats or not rows:
+            return []
+        said_of = named(
+            [f"{weighed(each.buy_g)} {each.line.ingredient.name} ({weighed(each.grams)} once cooked)" for each in rows]
+        )
+        minutes = soft_min([each.line for each in rows])
+        figures = {"boiled": said_of, "soft_min": f"{minutes:.0f}"}
+        return [self._step(step_keys.MIX_BOIL, figures, wait=Wait(max(minutes, MOMENT_MIN), HABIT))]
+
+    @cached_property
+    def _pan(self) -> Pan:
+        return pan_of(self.made.mixture)
+
+    def _said_of(self, numbers: Sequence[int], *, as_prepared: bool = True) -> str:
+        """Lines of a pan as they are weighed; empty where there are none."""
+        rows = [each for each in of(self.made.lines, numbers) if each.grams]
+        return named([line_said(each, as_prepared=as_prepared) for each in rows]) if rows else ""
+
+    @property
+    def _folded(self) -> str:
+        return self._said_of(sorted((*self._pan.bound, *self._pan.folded)))
+
+    def _folded_in(self) -> Step:
+        """What goes into drained pieces once they are cold."""
+        return self._step(step_keys.MIX_FOLD, {"folded": self._folded}, hands_min=1 + self.made.grams / 2000)
 
     def _drawn(self, thawed: bool, minutes: float) -> Step:
         """Juice drawn by the sugar, or run off as it thaws."""
@@ -283,7 +317,7 @@ class _Kitchen:
             return self.made.amounts
         drawn_from = {id(each) for each in self._fruit}
         rest = [
-            f"{weighed(each.grams)} {each.line.ingredient.name}"
+            line_said(each)
             for each in self.made.lines
             if each.grams and id(each) not in drawn_from and each.line.ingredient.role != "sugar"
         ]
@@ -302,12 +336,16 @@ class _Kitchen:
         lines = sum(1 for each in self.made.lines if each.grams)
         hands = step_kinds()[step_keys.WEIGH].hands_min * lines + how.hands_min + how.per_kg_min * grams / 1000
         holds, told = set(), Told(name=how.verb)
-        pans, hold = "", ""
+        pans, hold, simmers = "", "", 0.0
+        soft = how.cools and cooked_as(mixture) == SOFT
         if how.heats:
-            pan_min, pans = self._on_the_stove(grams / mixture.bulk_g_ml)
-            hands += pan_min
+            pan_min, goes, pans = self._on_the_stove(grams / mixture.bulk_g_ml)
             held = hold_min(mixture) if how.cools else 0.0
-            hold = f", and hold it {held:g} min" if held else ""
+            softens = soft_min([each.line for each in of(self.made.lines, self._pan.first)])
+            hold = f"about {softens:g} min" if soft else f", and hold it {held:g} min" if held else ""
+            # Under its lid it is looked at now and then; what is stirred keeps the hands.
+            simmers = goes * held if soft else 0.0
+            hands += pan_min + (0.0 if soft else goes * held)
             told = replace(told, figure=degrees(self.cooked_c), says="heat to")
             holds |= {"hot pan"} if self.cooked_c >= HOT_FROM_C else set()
         roles = {each.line.ingredient.role for each in self.made.lines if each.grams}
@@ -315,23 +353,32 @@ class _Kitchen:
             holds.add("raw egg in it")
         if not how.heats and goes_off_soon(each.line.ingredient for each in self.made.lines if each.grams):
             holds.add("keeps cold")
+        wet = any(each.line.ingredient.role in ("liquid", "dairy") for each in of(self.made.lines, self._pan.first))
+        bound = self._said_of(self._pan.bound)
+        folded = self._said_of(self._pan.folded)
         figures = {
             "amounts": self._amounts(),
+            "first": self._said_of(self._pan.first, as_prepared=False) if soft else "",
+            "splash": "" if wet else " with a splash of water",
+            "bound": f" Stir in {bound}, slaked with cold water; 1 min more." if bound else "",
+            "folded": f" Off the heat, fold in {folded}." if folded else "",
             "pans": pans,
             "cook_c": degrees(self.cooked_c),
             "hold": hold,
             "sign": sign_of(mixture, how.key),
             "cook_why": self._cook_why(),
         }
-        told = replace(
-            told,
-            look=how.look.format(**figures),
-            why=how.why.format(**figures),
-            wrong=how.wrong.format(**figures),
-            edits=self._marks(),
-        )
+        as_what = "egg" if cooked_as(mixture) == SET and self.cooked_c < STARCH_C else cooked_as(mixture)
+        look, why, wrong = (how.text(name, as_what).format(**figures) for name in ("look", "why", "wrong"))
+        told = replace(told, look=look, why=why, wrong=wrong, edits=self._marks())
         return self._step(
-            step_keys.MIX_MAKE, figures, hands_min=hands, told=told, also=frozenset(holds), cook_c=self.cooked_c or None
+            step_keys.MIX_MAKE,
+            figures,
+            hands_min=hands,
+            wait=Wait(simmers, HABIT) if simmers else HANDS_ONLY,
+            told=told,
+            also=frozenset(holds),
+            cook_c=self.cooked_c or None,
         )
 
     def _marks(self) -> tuple[Edited, ...]:
@@ -343,8 +390,8 @@ class _Kitchen:
                 found.append(edits.mark(key, name, edit.value, edit.replaced))
         return tuple(found)
 
-    def _on_the_stove(self, ml: float) -> tuple[float, str]:
-        """How long it takes to its heat in the pans there are, and what is said of them."""
+    def _on_the_stove(self, ml: float) -> tuple[float, int, str]:
+        """How long it takes to its heat in the pans there are, in how many goes, and what is said of them. [min]"""
         setting, mixture = self.work.job.setting, self.made.mixture
         pans = pans_for(ml, setting.pan_ml)
         goes = math.ceil(pans / setting.pans)
@@ -352,25 +399,25 @@ class _Kitchen:
         fridge_c = setting.cold_place().temperature_c(self.work.job.room_c)
         heat = oven_fillings()[mixture.inside].heat
         minutes = heating_min(self.made.grams, heat, fridge_c, self.cooked_c, rings)
-        minutes += goes * (hold_min(mixture) if self.making.cools else 0.0) + (pans - 1) * NEXT_PAN_MIN
+        minutes += (pans - 1) * NEXT_PAN_MIN
         if pans == 1:
-            return minutes, ""
+            return minutes, goes, ""
         each = weighed(self.made.grams / pans)
         if goes == 1:
-            return minutes, f" In {pans} pans side by side, {each} in each."
+            return minutes, goes, f" In {pans} pans side by side, {each} in each."
         second = heating_min(self.made.grams, heat, fridge_c, self.cooked_c, rings + 1)
-        saved = duration(round(max(1.0, minutes - second)))
-        return minutes, f" In {goes} goes, {each} a pan; one pan more would save {saved}."
+        fewer = goes - math.ceil(pans / (setting.pans + 1))
+        held = fewer * hold_min(mixture) if self.making.cools else 0.0
+        saved = duration(round(max(1.0, minutes - second + held)))
+        return minutes, goes, f" In {goes} goes, {each} a pan; one pan more would save {saved}."
 
     def _cook_why(self) -> str:
-        """Why it is cooked first."""
-        if self.made.mixture.kind in ("curd", "custard", "cream"):
-            return (
-                "Set by its heat, it needs no oven. Hotter than that the egg curdles."
-                if self.cooked_c < 90
-                else ("Starch that has not boiled tastes of flour and turns thin again.")
-            )
-        return "Cooked first it has shrunk before it is under a lid, and gives the base less water."
+        """Why fruit, vegetables, meat or fish are cooked first."""
+        if self.first.when in (COOLED, TOP):
+            return "Raw it would let its juice go in the case, and soak the base."
+        if not self.work.job.pieces[self.first.item - 1].item.has_lid:
+            return "Cooked first it has shrunk and is soft; the oven only heats it through."
+        return "Cooked first it has shrunk before it is under the lid, and gives the base less water."
 
     def _syrup_cooled(self, syrup: SyrupMade) -> Step:
         """Boiled-down juice, cooled until it leaves the fruit that it is stirred into as cold as it goes in."""
@@ -420,11 +467,14 @@ class _Kitchen:
             self._mind_guidance(key, heat, from_c, depth, place, trace)
         tray_m2 = OF_TRAY * job.setting.tray_mm[0] * job.setting.tray_mm[1] / 1e6
         trays = max(1, math.ceil(ml / depth / 1000 / tray_m2 - 1e-9))
+        vessel = "in a small dish" if ml / depth / 1000 < SMALL_DISH_M2 else "in a tray"
+        why = _CAN_WAIT if self.first.when == BETWEEN and to_c < HOT_FOR_RAW_C else _WHY[self.first.when]
         figures = {
             "depth": f"{depth:g} mm",
-            "trays": f" in {trays} trays" if trays > 1 else " in a tray",
+            "trays": f" in {trays} trays" if trays > 1 else f" {vessel}",
             "to_c": degrees(wanted_c),
-            "cool_why": _WHY[self.first.when],
+            "covered": _COVERED.get(cooked_as(self.made.mixture), "uncovered until it stops steaming, then covered"),
+            "cool_why": f"{why} {_usually(asked, 'go by the probe')}",
         }
         ask = Ask(TEMPERATURE, needed, f"{degrees(wanted_c)} in its middle, {depth:g} mm deep")
         return self._step(
@@ -468,12 +518,28 @@ class _Kitchen:
 
 # What is warmed without being cooked is warmed at least to here. [°C] Assumption.
 WARM_C = 45.0
+# What stands on a smaller face than this is cooled in a dish. [m²] Assumption.
+SMALL_DISH_M2 = 0.03
+# How it is covered while it cools: what would get a skin at once; caramel is too hot for film.
+_COVERED = {SET: "film right on its face", CARAMEL: "uncovered"}
+# What work by hand and cooling in a tray take lies within these shares of what is said. Assumptions.
+LEAST, MOST = 0.8, 1.25
+_CAN_WAIT = "Cold it keeps until its case is ready; the oven heats it through."
 _WHY = {
     RAW: "Cold into raw: warm filling melts the fat before the oven sets the dough.",
     BETWEEN: "Poured so warm it sets sooner, and the base has less time to soak.",
     COOLED: "Warm into a cold baked case is right; hot would steam the base soft.",
     TOP: "Hotter, it would melt or soak what lies under it.",
 }
+
+
+def _usually(minutes: float, by: str) -> str:
+    """The range of an estimate and what to go by, where it is long enough to matter. [min]"""
+    if minutes < 10:
+        return ""
+    step = 5 if minutes >= 60 else 1
+    least, most = (step * round(share * minutes / step) for share in (LEAST, MOST))
+    return f"Usually {least} to {most} min: {by}."
 
 
 def _read(trace: Trace, minute: float) -> float:
