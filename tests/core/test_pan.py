@@ -5,9 +5,11 @@ from dataclasses import replace
 import pytest
 
 from northfold.core.fill.layers import HEAP, MARK, Layer
+from northfold.core.fill.ledger import Treatment
 from northfold.core.fill.making import hold_min, usual_making
 from northfold.core.fill.mixture import BETWEEN, COOLED, RAW, TOP
 from northfold.core.fill.pan import cooked_as, cooked_first, of, pan_of, soft_min
+from northfold.core.fill.settling import COOKED
 from tests.core.test_fill import mixture
 from tests.core.test_fill_planned import CASE, CRUMBLE, CUSTARD, PIE, planned, step
 
@@ -65,7 +67,8 @@ def test_the_step_says_what_goes_in_when_and_simmers_without_hands():
     assert "feta" not in made.look.partition("Heat to")[0] and "a splash of water" in made.look
     assert "corners" not in made.look and "egg" not in made.wrong
     assert "In 2 goes" in made.look and made.wait_min == 2 * 25 and made.hands_min < 30
-    bound = step(planned(CASE, Layer(QUINCE, BETWEEN, rule=MARK, amount=4)), "mixture.1.make")
+    before = Treatment(COOKED)
+    bound = step(planned(CASE, Layer(QUINCE, BETWEEN, rule=MARK, amount=4, treated=before)), "mixture.1.make")
     assert "cornflour (starch), slaked with cold water; 1 min more" in bound.look
     assert "under the lid" not in bound.why  # an open tart has none
     sticky = step(planned(CASE, Layer(CARAMEL, TOP, rule=MARK, amount=3)), "mixture.1.make")

@@ -14,15 +14,23 @@ HOLD_C, OVER_ROOM_K = 30.0, 3.0
 FIRM_C = 50.0
 # A piece that never gets there is not looked at for longer. [min]
 LONGEST_MIN = 720.0
+# What has to be in the cold within 2 h of the oven, and is not cool enough by then, goes there after so long. [min]
+# Usual guidance; the margin of half an hour is ours. Local codes come first.
+WARM_MOST_MIN, RACK_MIN = 120.0, 90.0
 
 
 @dataclass(frozen=True)
 class Cooling:
-    """Minutes on a rack until it can be cut, or held where nothing fills it, at `to_c`; until it can leave its tin."""
+    """
+    Minutes until it can be cut, or held where nothing fills it, at `to_c`; until it can leave its tin. [min, °C]
+
+    On a rack, but no longer than `rack_min` where it has to go into the cold from there; 0 where it stays.
+    """
 
     minutes: float
     to_c: float
     out_min: float
+    rack_min: float = 0.0
 
 
 def cool_enough_c(room_c: float) -> float:
@@ -37,7 +45,7 @@ def cut_from_c(asked: Asked, room_c: float) -> float:
 
 
 @lru_cache(maxsize=512)
-def cooling(asked: Asked, minutes: tuple[float, ...], room_c: float) -> Cooling:
+def cooling(asked: Asked, minutes: tuple[float, ...], room_c: float, cold_c: float | None = None) -> Cooling:
     """
     How long one piece cools after its bake, in its tin where it has one.
 
@@ -49,11 +57,14 @@ def cooling(asked: Asked, minutes: tuple[float, ...], room_c: float) -> Cooling:
         Of its stages. [min]
     room_c : float
         The air around it. [°C]
+    cold_c : float, optional
+        The fridge, for what must not stay warm. [°C]
 
     Returns
     -------
     Cooling
-        By the solver of the bake, from how it comes out, on half its cells; tin and filling counted.
+        By the solver of the bake, from how it comes out, on half its cells; tin and filling counted. What must not stay
+        warm and is not cool enough after 2 h goes into the fridge after an hour and a half.
     """
     piece = asked.piece
     baked = [asked.stage(each, 1.0, max(0.01, long)) for each, long in zip(asked.stages, minutes, strict=True)]
@@ -65,4 +76,10 @@ def cooling(asked: Asked, minutes: tuple[float, ...], room_c: float) -> Cooling:
     # Told seldom: only its end is wanted.
     end = bake_trace(coarser(asked.layers), piece.tin, [*baked, rack], sample_s=600.0, longest_s=ROUGHLY_S).ends[-1]
     cut, firm = (LONGEST_MIN if each is None else each for each in end.met)
-    return Cooling(cut, to_c, min(cut, firm))
+    if cold_c is None or cut <= WARM_MOST_MIN:
+        return Cooling(cut, to_c, min(cut, firm))
+    on_rack = Stage(room_c, Films(film, film), minutes=RACK_MIN)
+    in_cold = Stage(cold_c, Films(film, film), signs=signs[:1], longest_min=LONGEST_MIN)
+    stages = [*baked, on_rack, in_cold]
+    (then,) = bake_trace(coarser(asked.layers), piece.tin, stages, sample_s=600.0, longest_s=ROUGHLY_S).ends[-1].met
+    return Cooling(RACK_MIN + (LONGEST_MIN if then is None else then), to_c, min(RACK_MIN, firm), RACK_MIN)

@@ -147,6 +147,11 @@ class Filled:
         """All layers. [g]"""
         return sum(each.grams for each in self.laid)
 
+    @property
+    def goes_off(self) -> bool:
+        """Whether any of it must not stand warm."""
+        return any(each.layer.mixture.goes_off for each in self.laid)
+
     def of(self, when: str) -> tuple[Laid, ...]:
         """The layers that go in at a time."""
         return tuple(each for each in self.laid if each.layer.when == when)

@@ -32,6 +32,8 @@ LIQUID_G_ML = 1.1
 MAINLY, SETS_BY_EGG = 0.4, 0.12
 # Kinds that may lie in pieces; fruit that is held at its heat until it is soft.
 LOOSE = frozenset({"filling", "topping"})
+# Kinds that are kept in the cold whatever lies under them.
+KEPT_COLD = frozenset({"cream", "curd", "custard", "meringue"})
 FIRM_FRUIT = frozenset({"apple", "quince", "pear"})
 
 
@@ -122,6 +124,16 @@ class Mixture:
     def grams(self) -> float:
         """All of it. [g]"""
         return sum(line.grams for line in self.lines)
+
+    @cached_property
+    def goes_off(self) -> bool:
+        """Whether it must not stand warm: egg, milk, cream, meat, fish, vegetables; jam and syrup may."""
+        used = [line.ingredient for line in self.lines if line.grams]
+        return (
+            self.kind in KEPT_COLD
+            or bool(goes_off_soon(used))
+            or any(each.role in ("meat", "fish", "vegetable") for each in used)
+        )
 
     @cached_property
     def composition(self) -> Composition:

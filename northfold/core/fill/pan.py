@@ -16,7 +16,7 @@ _COOKED_HERE = ("vegetable", "fruit", "grain")
 # From so much protein on it is a cheese, which melts off the heat and turns stringy on it; from so much water on a
 # flavour is fresh and goes flat in the pan. [share] Assumptions.
 CHEESE_PROTEIN, FRESH_WATER = 0.06, 0.50
-SET, CARAMEL, SOFT, PLAIN = "set", "caramel", "soft", "plain"
+SET, CARAMEL, SOFT, DRY, PLAIN = "set", "caramel", "soft", "dry", "plain"
 
 
 @dataclass(frozen=True)
@@ -34,11 +34,13 @@ def cooked_first(line: DoughLine) -> bool:
 
 
 def cooked_as(mixture: Mixture) -> str:
-    """What cooking does to it: `SET` by egg or starch, `CARAMEL`, `SOFT` fruit and vegetables, else `PLAIN`."""
+    """What it becomes: `SET` by egg or starch, `CARAMEL`, `SOFT` fruit and vegetables, `DRY` crumbs, else `PLAIN`."""
     if mixture.kind in ("curd", "custard", "cream"):
         return SET
     if mixture.kind == "syrup" and not mixture.produce:
         return CARAMEL
+    if mixture.kind == "dry":
+        return DRY
     return SOFT if mixture.kind in LOOSE and mixture.produce else PLAIN
 
 

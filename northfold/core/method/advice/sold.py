@@ -144,7 +144,7 @@ def sold(plan: Plan, per_g: Mapping[str, float]) -> tuple[Sold, ...]:
         parts = [(line.ingredient, line.grams * piece.net_g / plan.ratio.total_g) for line in plan.lines]
         parts += [(line.ingredient, grams) for line, grams in _stays_in(filled)]
         crust = plan.bake.baked_g[number]
-        risky = plan.risk is not None or _wants_cold(filled)
+        risky = plan.risk is not None or (filled is not None and filled.goes_off)
         found.append(
             Sold(
                 piece=piece,
@@ -178,12 +178,6 @@ def _stays_in(filled: Filled | None) -> list[tuple[DoughLine, float]]:
             less = aside * line.grams / sugar if line.ingredient.role == "sugar" else 0.0
             found.append((line, max(0.0, line.grams - less)))
     return found
-
-
-def _wants_cold(filled: Filled | None) -> bool:
-    """Whether cream, curd or custard lies in it, which is kept cold."""
-    kinds = {each.layer.mixture.kind for each in filled.laid} if filled else set()
-    return bool(kinds & {"cream", "curd", "custard", "meringue"})
 
 
 def _keeps_days(filled: Filled | None, *, risky: bool) -> float:

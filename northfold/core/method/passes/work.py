@@ -220,6 +220,7 @@ def _job(
         weighted=weighted,
         on_stone=kind.on_stone,
         is_risky=given.risk is not None,
+        goes_off=given.risk is not None or bool(laid and laid.goes_off),
         heat=chosen["heat"],
         washes=given.finishes.glaze.washes,
         is_glazed=step_keys.GLAZE in kind.steps,

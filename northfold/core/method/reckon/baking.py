@@ -214,7 +214,8 @@ class Baked:
     """
     What a bake is planned from, but for how cold it goes in: the piece, the row of its kind, its dough, its filling.
 
-    `weighted` says until when weights stay in, see `plan_bake`; `is_risky` that the filling has to be hot through;
+    `weighted` says until when weights stay in, see `plan_bake`; `is_risky` that the filling has to be hot through,
+    `goes_off` that it must not stand warm;
     `heat` is the answer to one heat or two. Its wash makes its top colour `washes` times faster; `is_glazed` where its
     route has one, `glazed` when it goes on; `rises` of what is laminated. A filling is put in at `filling_c`
     [°C]; `before` is what a first bake has done, None where there was none; edits of its oven are
@@ -230,6 +231,7 @@ class Baked:
     weighted: str = ""
     on_stone: bool = False
     is_risky: bool = False
+    goes_off: bool = False
     heat: str = ""
     washes: float = 1.0
     is_glazed: bool = False
@@ -337,7 +339,8 @@ def plan_bake(
     )
     told = _told(whole, standing.oven)
     minutes = tuple(stage.minutes for stage in told)
-    result, cools = outcome(whole, minutes), cooling(whole, minutes, setting.room_c)
+    goes_cold = setting.cold_place().temperature_c(setting.room_c) if asked.goes_off and kind.is_filled else None
+    result, cools = outcome(whole, minutes), cooling(whole, minutes, setting.room_c, goes_cold)
     return Bake(
         oven=standing.oven,
         kind=kind.key,

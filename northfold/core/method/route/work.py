@@ -10,7 +10,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from northfold.core.fill.layers import Filled
-from northfold.core.fill.mixture import RAW
+from northfold.core.fill.mixture import BETWEEN, COOLED, KEPT_COLD, RAW, TOP
 from northfold.core.formula.ratio import DoughLine, Ratio
 from northfold.core.formula.yeast import is_bakers_yeast
 from northfold.core.gluten.pull import (
@@ -311,6 +311,13 @@ class Job:
             holds |= {"filled"}
             if any(not (piece.item.filling or piece.item.filling_allergens) for piece in self.pieces):
                 holds |= {"unnamed filling"}
+        if self.risk is not None or (self.filled is not None and self.filled.goes_off):
+            holds |= {"goes off"}
+        laid = self.filled.laid if self.filled else ()
+        later = [each for each in laid if each.layer.when in (BETWEEN, COOLED, TOP)]
+        holds |= {"filled later"} if later else set()
+        cold = {each.layer.mixture.kind for each in later if each.layer.when != BETWEEN}
+        holds |= {"cream or curd"} if cold & KEPT_COLD else set()
         return holds
 
 

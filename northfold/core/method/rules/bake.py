@@ -118,11 +118,17 @@ def cool(work: Work, key: str) -> None:
     goes_back, out = bake is work.bake and bake.until == PART, ""
     if cools is not None and work.job.lead.item.tin.is_vessel and not goes_back:
         out = f" Out of its tin after {duration(whole_minutes(cools.out_min))}, once it is firm."
+    cold = work.job.setting.cold_place()
+    rack_min = cools.rack_min if cools else 0.0
     work.add(
         key,
-        {"cool_to": f"{to_c:.0f}", "unmould": out},
+        {
+            "cool_to": f"{to_c:.0f}",
+            "unmould": out,
+            "rack": f" {duration(whole_minutes(rack_min))}, then in {cold.name}" if rack_min else "",
+        },
         wait=waiting(work.job.edits, key, bake.cool_min, TEMPERATURE),
-        at=At("Rack", "", room_c),
+        at=At(f"Rack, then {cold.name}" if rack_min else "Rack", "", room_c),
     )
 
 

@@ -247,7 +247,8 @@ class _Kitchen:
         look = (
             f"{produce[:1].upper()}{produce[1:]}. Stalks and leaves off; drop what is soft." if only_looked_over else ""
         )
-        told = Told(name="Pick over", look=look) if only_looked_over else AS_WRITTEN
+        soft = "A bad one among them: out, and those that touched it. Wet: dry them on a cloth."
+        told = Told(name="Pick over", look=look, wrong=soft) if only_looked_over else AS_WRITTEN
         figures = {"produce": produce, "by_hand": _usually(hands, "by hand")}
         return [self._step(step_keys.MIX_PREPARE, figures, hands_min=hands, told=told)]
 
@@ -462,7 +463,7 @@ class _Kitchen:
         if typed is not None and typed < asked:
             self.work.remark(key, f"After {duration(typed)} its middle is at {degrees(end_c)}: {duration(asked)} to "
                              f"{degrees(wanted_c)}.", 5)  # fmt: skip
-        hot = not of_syrup and from_c >= HOT_FROM_C and self._goes_off
+        hot = not of_syrup and from_c >= HOT_FROM_C and self.made.mixture.goes_off
         if hot and cold:
             self._mind_guidance(key, heat, from_c, depth, place, trace)
         tray_m2 = OF_TRAY * job.setting.tray_mm[0] * job.setting.tray_mm[1] / 1e6
@@ -486,12 +487,6 @@ class _Kitchen:
             also=frozenset({"cools from hot"}) if hot else frozenset(),
             depth_mm=depth,
         )
-
-    @property
-    def _goes_off(self) -> bool:
-        """Whether it must not stand warm: egg, milk, meat, fish, cooked vegetables; jam and syrup may."""
-        used = [each.line.ingredient for each in self.made.lines if each.grams]
-        return bool(goes_off_soon(used)) or any(each.role in ("meat", "fish", "vegetable") for each in used)
 
     def _trace(self, heat: DoughHeat, from_c: float, depth_mm: float, place: Place) -> Trace:
         return long_stay(heat, Body(depth_mm), from_c, place.stay(LONGEST_MIN, self.work.job.room_c))
