@@ -18,7 +18,7 @@ def test_a_filled_piece_that_stays_warm_longer_than_two_hours_goes_into_the_cold
     second = tart.bake.second
     bench = cooling(second.asked, tuple(stage.minutes for stage in second.stages), 21.0)
     assert bench.minutes > 120 and bench.rack_min == 0  # with no guidance it would stand that long
-    assert 90 < second.cools.minutes < bench.minutes and cools.wait_min == pytest.approx(second.cools.minutes, abs=1)
+    assert 90 < second.cools.minutes < bench.minutes and cools.wait_min == pytest.approx(second.cools.minutes, abs=3)
     # Its middle at the end is what it is cut at, whatever the way: half a degree in the fridge is minutes.
     assert second.cools.to_c == bench.to_c == 25
 
