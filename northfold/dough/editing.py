@@ -30,8 +30,9 @@ from northfold.core.matter import Ingredient
 from northfold.core.method.choices.finishes import PartLine
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.choices.schools_of_recipe import Said, said_schools
+from northfold.core.method.formulated import Formulated
 from northfold.dough.formats import FORMAT
-from northfold.dough.rows import IN_DOUGH, Desk, Formulated, Payload, PlanFrom, Row, counts, rows_of, schools_of
+from northfold.dough.rows import IN_DOUGH, Desk, Payload, PlanFrom, Row, counts, rows_of, schools_of
 from northfold.web.inputs import plain_text
 
 # The most that a kept line weighs. [g]

@@ -25,9 +25,10 @@ from northfold.core.matter import Ingredient
 from northfold.core.method import Plan, PlanInputs, plan
 from northfold.core.method.advice.care import care
 from northfold.core.method.choices.schools import Question, questions
+from northfold.core.method.formulated import Formulated
 from northfold.dough.editing import base_error, evaluate, parts_of
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts, lines_of
-from northfold.dough.rows import Desk, Formulated, Payload
+from northfold.dough.rows import Desk, Payload
 from northfold.kitchen.models import Ingredient as KitchenIngredient
 from northfold.kitchen.models import IngredientRevision
 from northfold.kitchen.queries import currency, current_revisions, learned, prices, setting

@@ -9,29 +9,19 @@ from northfold.core.fill.mixture import DOUGH, Mixture
 from northfold.core.formula.notes import Notes, american_words
 from northfold.core.formula.numbers import Spread
 from northfold.core.formula.parts import PARTS, sorted_out
-from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine, LineFigures
+from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.read_lines import Doubt, ReadLine, Remedy
 from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.triangle import Triangle
 from northfold.core.formula.typed import read_gram_range
 from northfold.core.matter import Ingredient
 from northfold.core.method import Plan
-from northfold.core.method.choices.finishes import PartLine
 from northfold.core.method.choices.schools_of_recipe import Said
+from northfold.core.method.formulated import Formulated
 
 Payload = dict[str, Any]
 # The part of a line that its editor counts in the dough, whatever its heading says.
 IN_DOUGH = "dough"
-
-
-@dataclass(frozen=True)
-class Formulated:
-    """A formula as a plan takes it: its lines [g], its own schools, what it has beside the dough, how it counts."""
-
-    lines: tuple[DoughLine, ...]
-    schools: tuple[tuple[str, str], ...] = ()
-    apart: tuple[PartLine, ...] = ()
-    counting: Counting = USUAL_COUNTING
 
 
 PlanFrom = Callable[[Formulated], Plan]

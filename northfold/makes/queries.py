@@ -15,11 +15,12 @@ from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.formulated import Formulated
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import evaluate
 from northfold.dough.models import Draft, lines_of
 from northfold.dough.queries import shelf_for
-from northfold.dough.rows import Desk, Formulated
+from northfold.dough.rows import Desk
 from northfold.kitchen import queries as kitchen
 from northfold.makes.models import Make, MakeItem
 from northfold.web.models import User
