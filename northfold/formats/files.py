@@ -9,7 +9,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 MOST_BYTES, MOST_DEEP = 20_000_000, 40
 
 
-class BadFile(ValueError):
+class BadFile(Exception):
     """A file that cannot be taken: in words for who wrote it, with the line or the place where it is wrong."""
 
 

@@ -1,0 +1,66 @@
+"""Recipes from elsewhere: whatever file or text they come in, as texts for the reader."""
+
+from dataclasses import dataclass
+from pathlib import PurePath
+
+from northfold.formats.files import MOST_BYTES, BadFile, json_of, text_of
+from northfold.formats.pages import Elsewhere, recipes_of_data, recipes_of_page
+from northfold.formats.tables import Table, guessed, is_told, recipes_of_table, table_of_csv, tables_of_sheets
+
+
+@dataclass(frozen=True)
+class Found:
+    """What a file holds: recipes, and tables of which nobody knows yet what their columns are."""
+
+    recipes: tuple[Elsewhere, ...] = ()
+    tables: tuple[Table, ...] = ()
+
+
+def found_in(data: bytes, filename: str = "") -> Found:
+    """
+    The recipes in a file.
+
+    Parameters
+    ----------
+    data : bytes
+        A text, a page's source, linked data, a CSV file or a spreadsheet, by what is in it; at most 20 MB.
+    filename : str
+        What it is called; its ending decides between a text and a table.
+
+    Raises
+    ------
+    BadFile
+        With the line, and what can be done.
+    """
+    name = PurePath(filename.replace("\\", "/")).stem.replace("-", " ").replace("_", " ").strip() or "Recipe"
+    name = name[:1].upper() + name[1:120]
+    if len(data) > MOST_BYTES:
+        raise BadFile(f"The file has {len(data) / 1e6:,.1f} MB; at most {MOST_BYTES / 1e6:.0f} MB are read.")
+    if data[:4] == b"PK\x03\x04":
+        return _of_tables(tables_of_sheets(data, name))
+    text = text_of(data)
+    start = text.lstrip()[:2000].lower()
+    if not start:
+        raise BadFile("There is nothing in it.")
+    if start[:1] in "{[":
+        found = recipes_of_data(json_of(text))
+        if not found:
+            raise BadFile("This JSON tells no recipe. A recipe has “@type”: “Recipe” and its recipeIngredient.")
+        return Found(tuple(found))
+    if "application/ld+json" in text or start.startswith(("<!doctype html", "<html")):
+        return Found(recipes_of_page(text))
+    if filename.lower().endswith((".csv", ".tsv")):
+        return _of_tables((table_of_csv(text, name),))
+    return Found((Elsewhere(name, text),))
+
+
+def _of_tables(tables: tuple[Table, ...]) -> Found:
+    recipes: list[Elsewhere] = []
+    unknown = []
+    for table in tables:
+        holds = guessed(table)
+        if is_told(holds):
+            recipes += recipes_of_table(table, holds)
+        else:
+            unknown.append(table)
+    return Found(tuple(recipes), tuple(unknown))
