@@ -15,6 +15,14 @@ _USUAL = {FILLING: "filling", TOPPING: "topping", GLAZE: "glaze", FINISH: "finis
 _AROUND = ("for the ", "for ", "to ", "the ")
 
 
+def numbered(name: str, taken: Collection[str]) -> str:
+    """A name that is not taken: with a number behind it where it is."""
+    found, number = name[:120], 2
+    while found in taken:
+        found, number = f"{name[:110]} {number}", number + 1
+    return found
+
+
 @dataclass(frozen=True)
 class Group:
     """Lines under one heading: what they are for, the heading as written, the lines of the payload."""
@@ -44,10 +52,7 @@ class Group:
         name = name[:1].upper() + name[1:]
         if name in taken and dough and not name.startswith(dough):
             name = f"{dough}: {title.lower()}"
-        numbered, number = name, 2
-        while numbered in taken:
-            numbered, number = f"{name} {number}", number + 1
-        return numbered[:120]
+        return numbered(name, taken)
 
     def payload(self, dough: Payload, *, taken: Collection[str]) -> Payload:
         """The payload of the mixture, read with the dough’s own cups and spoons."""

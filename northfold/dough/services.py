@@ -1,19 +1,21 @@
 """What changes formulas: drafts are opened, edited, saved as versions, thrown away; formulas go to the bin and back."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from django.db import transaction
 
 from northfold.core.errors import CoreError
-from northfold.core.fill.mixture import MIXTURE, MixtureTooEmpty, mixture_kinds
+from northfold.core.fill.mixture import DOUGH, MIXTURE, MixtureTooEmpty, mixture_kinds
 from northfold.core.formula.families import families
 from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
-from northfold.dough.mixtures import Group, groups_of
+from northfold.dough.mixtures import Group, groups_of, numbered
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
 from northfold.dough.queries import desk_of, holds, mixtures_for, revisions_for, tagged
 from northfold.dough.rows import Desk, Payload
 from northfold.kitchen.models import Ingredient
+from northfold.kitchen.queries import shelf
 from northfold.kitchen.services import kitchen
 from northfold.web.models import User
 
@@ -109,6 +111,45 @@ def discard_draft(user: User, formula: Formula | None) -> Payload:
     draft.edit_no += 1
     draft.save()
     return thrown
+
+
+@transaction.atomic
+def open_recipe(user: User, name: str, text: str, kind: str = DOUGH) -> Payload | None:
+    """
+    Put a recipe from elsewhere onto the editor's desk as a new formula; answers what stood there, None for nothing.
+
+    Raises PasteTooLong where it is longer than one recipe can be.
+    """
+    draft = open_draft(user, None)
+    stood = draft.payload if draft.payload["lines"] else None
+    draft.payload = _payload_of(name, text, kind)
+    draft.edit_no += 1
+    draft.save()
+    return stood
+
+
+@transaction.atomic
+def save_recipes(user: User, recipes: Sequence[tuple[str, str, str]]) -> list[FormulaVersion]:
+    """
+    Keep recipes from elsewhere as formulas, all of them or none: of each its name, its text, its kind.
+
+    One of a name that there is already gets a number behind it. Raises NotReady where a line is not settled, CoreError
+    where one of them is no recipe.
+    """
+    taken, found = set(Formula.objects.values_list("name", flat=True)), []
+    for name, text, kind in recipes:
+        payload = _payload_of(name, text, kind)
+        payload["name"] = numbered(payload["name"] or "Recipe", taken)
+        taken.add(payload["name"])
+        desk = _ready(Draft(user=user, payload=payload))
+        formula = Formula.objects.create(name=payload["name"], kind=kind)
+        found.append(_write_version(user, formula, None, desk))
+    return found
+
+
+def _payload_of(name: str, text: str, kind: str) -> Payload:
+    empty = {**editing.empty_payload(kitchen().measuring_system, kind), "name": " ".join(name.split())[:120]}
+    return editing.clean_payload(editing.paste(empty, text.replace("\x00", ""), shelf()))
 
 
 def _ready(draft: Draft) -> Desk:

@@ -1,11 +1,15 @@
 from django.urls import path
 
-from northfold.dough import views
+from northfold.dough import read_in, views
 
 app_name = "dough"
 urlpatterns = [
     path("", views.book, name="book"),
     path("new/", views.new, name="new"),
+    path("read/", read_in.read_in, name="read_in"),
+    path("read/open/", read_in.open_recipe, name="open_recipe"),
+    path("read/save/", read_in.save_recipes, name="save_recipes"),
+    path("read/undo/", read_in.undo_read_in, name="undo_read_in"),
     path("<row:pk>/", views.formula, name="formula"),
     path("<row:pk>/v/<row:n>/", views.version, name="version"),
     path("<row:pk>/v/<row:n>/restore/", views.restore_version, name="restore_version"),
