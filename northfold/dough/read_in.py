@@ -17,9 +17,11 @@ from northfold.core.fill.mixture import DOUGH, kind_named, mixture_kinds
 from northfold.core.formula.reading import read_recipe
 from northfold.core.method.formulated import unsettled
 from northfold.dough import services
+from northfold.dough.files import coming
 from northfold.dough.models import Formula
 from northfold.formats.elsewhere import found_in
-from northfold.formats.files import MOST_BYTES, BadFile
+from northfold.formats.files import MOST_BYTES, BadFile, checked, dumped, json_of
+from northfold.formats.formula import FormulaFile
 from northfold.formats.pages import Elsewhere
 from northfold.formats.tables import HOLDS, MOST_COLUMNS, Table, guessed, recipes_of_table
 from northfold.kitchen.queries import shelf
@@ -149,9 +151,13 @@ def read_in(request: SignedIn) -> HttpResponse:
         return render(request, "dough/read_in.html", {"form": form}, status=422)
     try:
         found = found_in(*form.content)
+        files = [coming(each) for each in found.formulas]
     except BadFile as error:
         form.add_error("file" if form.cleaned_data["file"] else "source", str(error))
         return render(request, "dough/read_in.html", {"form": form}, status=422)
+    if files:
+        packed = [(each, dumped(each.file)) for each in files]
+        return render(request, "dough/read_in.html", {"form": ReadInForm(), "files": packed})
     asked = [Asked(table, _packed(table), guessed(table)) for table in found.tables]
     return _shown(request, found.recipes, asked)
 
@@ -240,6 +246,28 @@ def save_recipes(request: SignedIn) -> HttpResponse:
     many = f"{len(versions)} formulas are" if len(versions) > 1 else f"{versions[0].formula.name} is"
     offer_undo(request, f"{many} in the book.", reverse("dough:undo_read_in"))
     return redirect(f"{reverse('dough:book')}?order=newest")
+
+
+@require_POST
+@needs("edit_formulas")
+def take_file(request: SignedIn) -> HttpResponse:
+    """A formula file that was looked over, into the book."""
+    try:
+        file = checked(json_of(request.POST.get("file", "")[:MOST_LETTERS]), FormulaFile)
+        before = coming(file)
+        version = services.take_file(request.user, file)
+    except (BadFile, CoreError) as error:
+        messages.error(request, f"{error} Nothing was saved.")
+        return redirect("dough:read_in")
+    if before.is_same:
+        messages.success(request, f"{version.formula.name} is in the book already, just so.")
+    elif before.of is not None:
+        again = reverse("dough:restore_version", args=[version.formula_id, version.n - 1])
+        offer_undo(request, f"{version.formula.name} has version {version.n} now.", again)
+    else:
+        request.session["read-in"] = [version.formula_id]
+        offer_undo(request, f"{version.formula.name} is in the book.", reverse("dough:undo_read_in"))
+    return redirect("dough:formula", version.formula_id)
 
 
 @require_POST

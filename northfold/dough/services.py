@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from uuid import UUID
 
 from django.db import transaction
 
@@ -10,13 +11,15 @@ from northfold.core.fill.mixture import DOUGH, MIXTURE, MixtureTooEmpty, mixture
 from northfold.core.formula.families import families
 from northfold.core.version import CORE_VERSION
 from northfold.dough import editing
+from northfold.dough.files import coming, uuid_of
 from northfold.dough.mixtures import Group, groups_of, numbered
 from northfold.dough.models import Draft, Formula, FormulaVersion, Line, VersionFacts
 from northfold.dough.queries import desk_of, holds, mixtures_for, revisions_for, tagged
 from northfold.dough.rows import Desk, Payload
+from northfold.formats.formula import FormulaFile
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.queries import shelf
-from northfold.kitchen.services import kitchen
+from northfold.kitchen.services import kitchen, save_ingredient
 from northfold.web.models import User
 
 
@@ -145,6 +148,64 @@ def save_recipes(user: User, recipes: Sequence[tuple[str, str, str]]) -> list[Fo
         formula = Formula.objects.create(name=payload["name"], kind=kind)
         found.append(_write_version(user, formula, None, desk))
     return found
+
+
+@transaction.atomic
+def take_file(user: User, file: FormulaFile) -> FormulaVersion:
+    """
+    Keep a formula file: as a new formula, or as the next version of the one that has its id; nothing where it is there.
+
+    Ingredients that the kitchen lacks come onto its shelf, mixtures that are in it into the book. Raises BadFile where
+    an ingredient is known to nobody, NotReady where it makes no formula.
+    """
+    named = {each.name: take_file(user, each).formula.name for each in file.mixtures}
+    known = shelf()
+    for each in file.ingredients:
+        if each.name not in known:
+            save_ingredient(None, each.core)
+    found = coming(file)
+    if found.is_same and found.of is not None:
+        return found.of.newest
+    payload = found.payload
+    for line in payload["lines"]:
+        if line["kept"] and line["kept"]["ingredient"] in named:
+            line["kept"]["ingredient"] = named[line["kept"]["ingredient"]]
+    base = found.of.newest if found.of else None
+    if found.of is None:
+        payload["name"] = numbered(payload["name"], set(Formula.objects.values_list("name", flat=True)))
+    desk = _ready(Draft(user=user, formula=found.of, base_version=base, payload=payload))
+    formula = found.of or Formula(kind=payload["kind"])
+    formula.name, formula.tags = payload["name"], editing.tags_of(payload["tags"])
+    known_as = uuid_of(file.id)
+    if found.of is None and known_as and not Formula.objects.filter(uuid=known_as).exists():
+        formula.uuid = UUID(known_as)
+    formula.save()
+    return _write_version(user, formula, base, desk)
+
+
+@transaction.atomic
+def duplicate(user: User, formula: Formula) -> FormulaVersion:
+    """The newest version of a formula as the first of another one, with the figures that it was weighed with."""
+    newest = formula.newest
+    taken = set(Formula.objects.values_list("name", flat=True))
+    name = numbered(f"{formula.name[:100]}, copy", taken)
+    note = f"A copy of {formula.name}, version {newest.n}."
+    payload = {**newest.payload, "name": name, "note": note[:300]}
+    made = Formula.objects.create(name=name, kind=formula.kind, tags=formula.tags)
+    version = FormulaVersion.objects.create(
+        formula=made, n=1, author=user, note=payload["note"], source_text=newest.source_text, schools=newest.schools,
+        payload={**payload, "note": ""},
+    )  # fmt: skip
+    Line.objects.bulk_create(
+        Line(
+            version=version, position=line.position, ingredient_revision_id=line.ingredient_revision_id,
+            of_mixture_id=line.of_mixture_id, low_g=line.low_g, usual_g=line.usual_g, high_g=line.high_g,
+            as_written=line.as_written, prep=line.prep,
+        )
+        for line in newest.weighed
+    )  # fmt: skip
+    write_facts(version)
+    return version
 
 
 def _payload_of(name: str, text: str, kind: str) -> Payload:

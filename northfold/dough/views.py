@@ -5,10 +5,10 @@ from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_POST, require_safe
 from django_htmx.http import HttpResponseClientRedirect
 
 from northfold.core.errors import CoreError
@@ -17,7 +17,7 @@ from northfold.core.formula.difference import differences
 from northfold.core.formula.families import families
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import ALLERGENS
-from northfold.dough import editing, queries, services, swapping
+from northfold.dough import editing, files, queries, services, swapping
 from northfold.dough.forms import act_from, edit_no_from, payload_from, payload_of_text
 from northfold.dough.mixtures import groups_of
 from northfold.dough.models import Draft, Formula, FormulaVersion
@@ -25,6 +25,7 @@ from northfold.dough.rows import Payload
 from northfold.dough.services import StaleEdit
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.queries import shelf
+from northfold.web.files import file_answer
 from northfold.web.links import way_back
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
@@ -160,6 +161,26 @@ def text(request: SignedIn, pk: int, n: int) -> HttpResponse:
     shown = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n)
     said = queries.clean_text(shown, request.GET.get("as", "grams"))
     return HttpResponse(said, content_type="text/plain; charset=utf-8")
+
+
+@require_safe
+def as_file(request: SignedIn, pk: int, n: int, kind: str) -> HttpResponse:
+    """A version as a file to keep, see `files.KINDS`."""
+    shown = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n)
+    if kind not in files.KINDS:
+        raise Http404
+    return file_answer(files.text_of(shown, kind), files.KINDS[kind][0], f"{shown.formula.name}-v{n}", kind)
+
+
+@require_POST
+@needs("edit_formulas")
+def duplicate(request: SignedIn, pk: int) -> HttpResponse:
+    """The newest version once more, as a formula of its own."""
+    found = get_object_or_404(Formula.objects.kept(), pk=pk)
+    version = services.duplicate(request.user, found)
+    request.session["read-in"] = [version.formula_id]
+    offer_undo(request, f"{version.formula.name} is a copy of {found.name}.", reverse("dough:undo_read_in"))
+    return redirect("dough:formula", version.formula_id)
 
 
 def apply_edit(request: SignedIn, found: Formula | None) -> tuple[Draft, dict[str, Any]]:

@@ -3,16 +3,18 @@
 from dataclasses import dataclass
 from pathlib import PurePath
 
-from northfold.formats.files import MOST_BYTES, BadFile, json_of, text_of
+from northfold.formats.files import MOST_BYTES, BadFile, checked, json_of, text_of
+from northfold.formats.formula import FormulaFile
 from northfold.formats.pages import Elsewhere, recipes_of_data, recipes_of_page
 from northfold.formats.tables import Table, guessed, is_told, recipes_of_table, table_of_csv, tables_of_sheets
 
 
 @dataclass(frozen=True)
 class Found:
-    """What a file holds: recipes, and tables of which nobody knows yet what their columns are."""
+    """What a file holds: formulas, recipes, and tables of which nobody knows yet what their columns are."""
 
     recipes: tuple[Elsewhere, ...] = ()
+    formulas: tuple[FormulaFile, ...] = ()
     tables: tuple[Table, ...] = ()
 
 
@@ -43,7 +45,10 @@ def found_in(data: bytes, filename: str = "") -> Found:
     if not start:
         raise BadFile("There is nothing in it.")
     if start[:1] in "{[":
-        found = recipes_of_data(json_of(text))
+        data_found = json_of(text)
+        if _is_formula(data_found):
+            return Found(formulas=(checked(data_found, FormulaFile),))
+        found = recipes_of_data(data_found)
         if not found:
             raise BadFile("This JSON tells no recipe. A recipe has “@type”: “Recipe” and its recipeIngredient.")
         return Found(tuple(found))
@@ -52,6 +57,13 @@ def found_in(data: bytes, filename: str = "") -> Found:
     if filename.lower().endswith((".csv", ".tsv")):
         return _of_tables((table_of_csv(text, name),))
     return Found((Elsewhere(name, text),))
+
+
+def _is_formula(found: object) -> bool:
+    """Whether it is a formula of this format, or one written by hand."""
+    if not isinstance(found, dict):
+        return False
+    return str(found.get("format", "")).startswith("northfold/") or ("lines" in found and "@type" not in found)
 
 
 def _of_tables(tables: tuple[Table, ...]) -> Found:
@@ -63,4 +75,4 @@ def _of_tables(tables: tuple[Table, ...]) -> Found:
             recipes += recipes_of_table(table, holds)
         else:
             unknown.append(table)
-    return Found(tuple(recipes), tuple(unknown))
+    return Found(tuple(recipes), tables=tuple(unknown))

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from northfold.core.fill.mixture import DOUGH, mixture_kinds
+from northfold.core.fill.mixture import DOUGH, MIXTURE, Mixture, as_ingredient, mixture_kinds
 from northfold.core.formula.naming import shelf_of
 from northfold.core.formula.parts import PARTS
 from northfold.core.formula.ratio import MEAL_COUNTS, Counting, DoughLine
@@ -55,7 +55,7 @@ Density = Annotated[float, Field(gt=0, le=10)]
 class IngredientFile(Open):
     """An ingredient that this formula needs and that a reader may not know."""
 
-    name: Name
+    name: Annotated[str, Field(min_length=1, max_length=80)]
     role: str
     composition: CompositionFile
     g_per_ml_low: Density | None = None
@@ -108,10 +108,12 @@ class LineFile(Open):
     """
     A line: an ingredient and its weight, where it is known only within a range its ends too. [g]
 
-    `part` says what a line is for beside the dough, such as filling or glaze; such a line may have no weight.
+    `part` says what a line is for beside the dough, such as filling or glaze; such a line may have no weight. A line of
+    a mixture may be another `mixture`, by its name among those of the file.
     """
 
     ingredient: Annotated[str, Field(max_length=120)] = ""
+    mixture: Annotated[str, Field(max_length=120)] = ""
     g: Grams | None = None
     g_low: Grams | None = None
     g_high: Grams | None = None
@@ -123,7 +125,7 @@ class LineFile(Open):
     def _fits(self) -> "LineFile":
         if self.part and self.part not in PARTS:
             raise ValueError(f"“{self.part}” is no part of a recipe: one of {', '.join(PARTS)}")
-        if not self.part and (not self.ingredient or self.g is None):
+        if not self.part and (not (self.ingredient or self.mixture) or self.g is None):
             raise ValueError("a line of the dough has an ingredient and its g")
         low = self.g if self.g_low is None else self.g_low
         high = self.g if self.g_high is None else self.g_high
@@ -152,6 +154,7 @@ class FormulaFile(Open):
     base_g: Grams = 0
     lines: tuple[LineFile, ...] = Field(min_length=1, max_length=400)
     ingredients: tuple[IngredientFile, ...] = Field(default=(), max_length=400)
+    mixtures: "tuple[FormulaFile, ...]" = Field(default=(), max_length=40)
 
     @model_validator(mode="after")
     def _fits(self) -> "FormulaFile":
@@ -185,11 +188,18 @@ class FormulaFile(Open):
             If an ingredient of the dough is known to neither.
         """
         known = {**{each.name: each.core for each in self.ingredients}, **shelf}
+        made = {each.name: each for each in self.mixtures}
         lines = []
         for number, line in enumerate(self.lines, 1):
             if line.part:
                 continue
-            found = known.get(line.ingredient) or _matched(line.ingredient, number, known)
+            if line.mixture:
+                if line.mixture not in made:
+                    raise BadFile(f"lines → number {number}: there is no mixture “{line.mixture}” in this file.")
+                inside = made[line.mixture]
+                found = as_ingredient(Mixture(inside.name, inside.kind, inside.formulated(known).lines))
+            else:
+                found = known.get(line.ingredient) or _matched(line.ingredient, number, known)
             lines.append(_core_line(line, found))
         apart = tuple(
             PartLine(line.part, known.get(line.ingredient), line.as_written or line.ingredient)
@@ -220,8 +230,9 @@ def _core_line(line: LineFile, ingredient: Ingredient) -> DoughLine:
 
 def line_file(line: DoughLine) -> LineFile:
     """A line of the core as a file has it; ends of its range only where they differ from its middle."""
+    named = "mixture" if line.ingredient.role == MIXTURE else "ingredient"
     return LineFile(
-        ingredient=line.ingredient.name,
+        **{named: line.ingredient.name},
         g=line.grams,
         g_low=line.grams_low if line.grams_low != line.grams else None,
         g_high=line.grams_high if line.grams_high != line.grams else None,
@@ -259,7 +270,7 @@ def formula_file(
         named = part.ingredient.name if part.ingredient else ""
         lines.append(LineFile(ingredient=named, as_written=part.text, part=part.part))
     used = {line.ingredient.name: line.ingredient for line in found.lines}
-    own = [ingredient_file(each) for each in used.values() if known.get(each.name) != each]
+    own = [ingredient_file(each) for each in used.values() if each.role != MIXTURE and known.get(each.name) != each]
     return FormulaFile.model_validate(
         {
             "name": name,

@@ -36,6 +36,7 @@ def every_address(ids):
                 "username": "head",
                 "method": ids["method"],
                 "step": "mix",
+                "kind": "json",
                 "layer": 1,
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],

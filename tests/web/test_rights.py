@@ -32,7 +32,8 @@ TABLE = {
     LOOK: """bench:run bench:state dough:book dough:formula dough:text dough:using dough:version kitchen:ingredients
         kitchen:places kitchen:reckoning makes:bake makes:cold makes:dough makes:fill makes:fold makes:list makes:steps
         makes:weigh web:today web:password""",
-    LOOK_ONLY: """makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
+    LOOK_ONLY: """dough:as_file
+        makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
     LOOK_AND_MAKE: "makes:labels makes:size records:result stock:store",
@@ -47,7 +48,8 @@ TABLE = {
         stock:give_back stock:move stock:take stock:throw_away""",
     MAKE_PAGE: "makes:make_it",
     HEAD_ACT: """dough:bin dough:discard dough:edit dough:part_out dough:renew dough:resolve dough:restore
-        dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes
+        dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes dough:take_file
+        dough:duplicate
         dough:undo_read_in kitchen:bin_machine kitchen:bin_oven
         kitchen:bin_person kitchen:bin_place kitchen:at_work
         kitchen:bin_tin kitchen:restore_machine kitchen:restore_oven kitchen:restore_person
@@ -84,7 +86,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 127
+    assert len(RIGHTS) == 130
 
 
 @pytest.mark.parametrize("role", ROLES)
