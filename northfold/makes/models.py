@@ -265,3 +265,15 @@ class MakeFacts(models.Model):
     needs = models.JSONField(default=dict, help_text="Of a planned make, what it takes of each ingredient [g]")
     eggs = models.JSONField(default=list, help_text="Of a planned make, its uses of egg: where, whole, yolk, white [g]")
     prepares = models.JSONField(default=list, help_text="Of a planned make, its mixtures with their lines [g]")
+
+
+class CalendarFeed(models.Model):
+    """A private address under which a person's calendar follows the makes. Of the word in it only the hash is kept."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="calendar_feed")
+    token_hash = models.CharField(max_length=64, unique=True)
+    created_at = models.DateTimeField()
+    read_at = models.DateTimeField(null=True, help_text="When a calendar last asked")
+
+    def __str__(self) -> str:
+        return f"calendar of {self.user}"

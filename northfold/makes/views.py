@@ -3,7 +3,8 @@
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
@@ -18,12 +19,14 @@ from northfold.core.shape.pictures import gauge
 from northfold.dough.models import Formula
 from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import currency
-from northfold.makes import leftovers, listing, queries, services, shopping
+from northfold.kitchen.services import kitchen
+from northfold.makes import files, leftovers, listing, queries, services, shopping
 from northfold.makes.forms import MakeItForm, ShoppingForm
 from northfold.makes.methods import start_as_usual
-from northfold.makes.models import Make
+from northfold.makes.models import CalendarFeed, Make
 from northfold.makes.pages import make_or_404, stage
 from northfold.makes.said import tin_and_count
+from northfold.web.files import file_answer
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
@@ -155,3 +158,41 @@ def bin_make(request: SignedIn, pk: int) -> HttpResponse:
 def restore(request: SignedIn, pk: int) -> HttpResponse:
     get_object_or_404(Make, pk=pk).put_back()
     return redirect("makes:list")
+
+
+# -- files and the calendar
+
+
+@require_safe
+def as_file(request: SignedIn, pk: int, kind: str) -> HttpResponse:
+    """A make as a file to keep, see `files.KINDS`."""
+    if kind not in files.KINDS:
+        raise Http404
+    make = make_or_404(pk, whole=True)
+    address = request.build_absolute_uri(reverse("makes:steps", args=[pk]))
+    name = f"{make.formula_version.formula}-{pk}"
+    return file_answer(files.as_file(make, kind, address), files.KINDS[kind], name, kind)
+
+
+@needs("edit_makes")
+def calendar(request: SignedIn) -> HttpResponse:
+    """The private address under which a calendar follows the makes: opened, shown once, closed."""
+    context: dict[str, Any] = {"here": "makes"}
+    if request.method == "POST":
+        if request.POST.get("act") == "close":
+            files.close_feed(request.user)
+            messages.success(request, "The address leads nowhere from now on.")
+            return redirect("makes:calendar")
+        word = files.open_feed(request.user)
+        context["address"] = request.build_absolute_uri(reverse("makes:feed", args=[word]))
+    context["feed"] = CalendarFeed.objects.filter(user=request.user).first()
+    return render(request, "makes/calendar.html", context)
+
+
+@login_not_required
+@require_safe
+def feed(request: HttpRequest, word: str) -> HttpResponse:
+    """What a calendar reads that knows the private address."""
+    if files.feed_of(word) is None:
+        raise Http404
+    return HttpResponse(files.fed(str(kitchen())), content_type=files.KINDS["ics"])

@@ -9,7 +9,7 @@ from northfold.makes import services as makes
 from northfold.makes.models import Method
 from northfold.web.permissions import needs
 
-OPEN = {"web:sign_in", "web:demo_sign_in", "web:health", "kitchen:start", "demo:start"}
+OPEN = {"web:sign_in", "web:demo_sign_in", "web:health", "kitchen:start", "demo:start", "makes:feed"}
 
 
 @pytest.fixture
@@ -37,6 +37,7 @@ def every_address(ids):
                 "method": ids["method"],
                 "step": "mix",
                 "kind": "json",
+                "word": "guessed",
                 "layer": 1,
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],

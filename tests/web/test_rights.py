@@ -32,7 +32,7 @@ TABLE = {
     LOOK: """bench:run bench:state dough:book dough:formula dough:text dough:using dough:version kitchen:ingredients
         kitchen:places kitchen:reckoning makes:bake makes:cold makes:dough makes:fill makes:fold makes:list makes:steps
         makes:weigh web:today web:password""",
-    LOOK_ONLY: """dough:as_file
+    LOOK_ONLY: """dough:as_file makes:as_file
         makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
@@ -46,7 +46,8 @@ TABLE = {
         makes:remove_step makes:restore makes:restore_method makes:room makes:save_method makes:set_usual makes:start
         makes:steps_edit makes:store makes:take makes:take_said makes:take_up makes:to_newest makes:use_method
         stock:give_back stock:move stock:take stock:throw_away""",
-    MAKE_PAGE: "makes:make_it",
+    MAKE_PAGE: "makes:make_it makes:calendar",
+    (EVERYBODY, None): "makes:feed",
     HEAD_ACT: """dough:bin dough:discard dough:edit dough:part_out dough:renew dough:resolve dough:restore
         dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes dough:take_file
         dough:duplicate
@@ -86,7 +87,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 130
+    assert len(RIGHTS) == 133
 
 
 @pytest.mark.parametrize("role", ROLES)
