@@ -87,11 +87,30 @@ class Sweeper:
             self.sweep()
 
 
-def serve_until_asked(application: Callable[..., Any], **settings: Any) -> None:
+class Ending:
+    """How a server of this process is asked to end; None where none serves."""
+
+    asked: Callable[[], None] | None = None
+    begins_again = False
+
+
+def may_end_soon() -> bool:
+    """Whether this process serves by itself, so that it can end and begin again."""
+    return Ending.asked is not None
+
+
+def end_soon() -> None:
+    """Once what is under way is answered, end and begin again."""
+    if Ending.asked is not None:
+        Ending.begins_again = True
+        Ending.asked()
+
+
+def serve_until_asked(application: Callable[..., Any], **settings: Any) -> bool:
     """
     Serve until the process is asked to end (SIGTERM, or Ctrl-C), then take no new connection and answer what is there.
 
-    Settings are waitress's own. Raises OSError where it cannot listen.
+    Settings are waitress's own. Says whether it should begin again. Raises OSError where it cannot listen.
     """
     sockets: dict[int, Any] = {}
     queues = TwoQueues()
@@ -107,6 +126,7 @@ def serve_until_asked(application: Callable[..., Any], **settings: Any) -> None:
 
     for name in (signal.SIGTERM, signal.SIGINT):
         signal.signal(name, asked)
+    Ending.asked = asked
 
     def under_way() -> bool:
         channels = [channel for each in listeners for channel in list(each.active_channels.values())]
@@ -123,3 +143,4 @@ def serve_until_asked(application: Callable[..., Any], **settings: Any) -> None:
     while under_way() and time.monotonic() < deadline:
         wasyncore.loop(timeout=0.1, map=sockets, count=1)
     queues.shutdown()
+    return Ending.begins_again

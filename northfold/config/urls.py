@@ -14,6 +14,7 @@ urlpatterns = [
     path("", include("northfold.demo.urls")),
     path("cold-store/", include("northfold.stock.urls")),
     path("book/", include("northfold.dough.urls")),
+    path("kitchen/backups/", include("northfold.config.backup_urls")),
     path("kitchen/", include("northfold.kitchen.urls")),
 ]
 handler400 = "northfold.web.views.bad_request"

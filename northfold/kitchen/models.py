@@ -50,6 +50,7 @@ class Kitchen(Counted):
     keep_thawed_h = models.FloatField(default=Keeping.thawed_h, help_text="Once thawed [h]")
     pan_l = models.FloatField(default=setting.PAN_ML / 1000, help_text="Largest pan, to its rim [l]")
     pans = models.PositiveSmallIntegerField(default=1, help_text="Pans of that size, side by side")
+    backups_kept = models.PositiveSmallIntegerField(default=14, help_text="Of those written daily; 0 for none")
     iced_water = models.BooleanField(default=False, help_text="Water for cold doughs is iced and strained")
     shown_units = models.CharField(max_length=8, choices=list(SHOWN_UNITS.items()), default=METRIC)
     currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")

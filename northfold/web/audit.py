@@ -32,6 +32,7 @@ class Kind(models.TextChoices):
     THROWN = "thrown", "thrown away"
     BACKED_UP = "backed_up", "backup written"
     RESTORED = "restored", "backup restored"
+    TAKEN_AWAY = "taken_away", "backup downloaded"
 
 
 _under_way: ContextVar[HttpRequest | None] = ContextVar("request under way", default=None)

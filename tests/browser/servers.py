@@ -103,5 +103,6 @@ class Server:
 
     def rows(self, query):
         """Rows of its database, read from the outside."""
-        with sqlite3.connect(f"file:{self.data / 'northfold.sqlite3'}?mode=ro", uri=True) as database:
+        address = f"file:{self.data / 'northfold.sqlite3'}?mode=ro"
+        with contextlib.closing(sqlite3.connect(address, uri=True)) as database:
             return database.execute(query).fetchall()

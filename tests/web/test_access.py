@@ -38,6 +38,7 @@ def every_address(ids):
                 "step": "mix",
                 "kind": "json",
                 "word": "guessed",
+                "name": "northfold-nowhere.sqlite3",
                 "layer": 1,
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],

@@ -48,6 +48,7 @@ TABLE = {
         stock:give_back stock:move stock:take stock:throw_away""",
     MAKE_PAGE: "makes:make_it makes:calendar",
     (EVERYBODY, None): "makes:feed",
+    (HEAD, None): "backups:download",
     HEAD_ACT: """dough:bin dough:discard dough:edit dough:part_out dough:renew dough:resolve dough:restore
         dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes dough:take_file
         dough:duplicate
@@ -55,10 +56,11 @@ TABLE = {
         kitchen:bin_person kitchen:bin_place kitchen:at_work
         kitchen:bin_tin kitchen:restore_machine kitchen:restore_oven kitchen:restore_person
         kitchen:restore_place
-        kitchen:restore_tin kitchen:sign_out_person makes:dough_edit makes:dough_save""",
+        kitchen:restore_tin kitchen:sign_out_person makes:dough_edit makes:dough_save backups:save backups:bring
+        backups:try_out backups:restore""",
     HEAD_PAGE: """dough:new dough:read_in kitchen:ingredient kitchen:machine kitchen:new_ingredient kitchen:new_machine
         kitchen:new_oven kitchen:new_person kitchen:new_place kitchen:new_tin kitchen:oven kitchen:people
-        kitchen:person kitchen:place kitchen:tin web:record""",
+        kitchen:person kitchen:place kitchen:tin web:record backups:list""",
 }
 RIGHTS = {name: rights for rights, names in TABLE.items() for name in names.split()}
 # The head may do it, but not to themselves, and the matrix's person is the head.
@@ -87,7 +89,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 133
+    assert len(RIGHTS) == 139
 
 
 @pytest.mark.parametrize("role", ROLES)

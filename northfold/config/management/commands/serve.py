@@ -1,6 +1,8 @@
 """Bring the data up to date and serve it with waitress; print where."""
 
 import errno
+import os
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -9,6 +11,7 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
+from northfold.config import backups
 from northfold.config.data_folder import Claim, DataFault
 from northfold.config.readiness import get_ready
 from northfold.config.serving import serve_until_asked
@@ -36,9 +39,12 @@ class Command(BaseCommand):
                 "NORTHFOLD_HTTPS needs NORTHFOLD_PROXY as well: the address that your proxy comes from, 127.0.0.1 "
                 "where it runs on this machine. Of nobody else is it believed that a visitor came over HTTPS."
             )
+        came = backups.restore_asked()
+        if came:
+            self.stdout.write(came)
         try:
             with Claim(settings.DATA_DIR, f"A server on http://{host}:{port}/", may_be_stopped=True):
-                self._serve(host, port)
+                begins_again = self._serve(host, port)
         except DataFault as error:
             raise CommandError(str(error)) from error
         except OSError as error:
@@ -47,8 +53,12 @@ class Command(BaseCommand):
             raise CommandError(
                 f"Nothing can listen on {host}:{port}: {error.strerror}. Name another port, such as PORT={port + 1}."
             ) from error
+        if begins_again:
+            # Anew from its first line: nothing of the old data is left in memory, nothing holds it open.
+            self.stdout.flush()
+            os.execv(sys.executable, sys.orig_argv)
 
-    def _serve(self, host: str, port: int) -> None:
+    def _serve(self, host: str, port: int) -> bool:
         get_ready()
         from northfold.config.wsgi import application  # finds the static files that were collected just now
 
@@ -61,8 +71,13 @@ class Command(BaseCommand):
         self.stdout.flush()
         connection.close()
         proxy = {"trusted_proxy": settings.TRUSTED_PROXY, "trusted_proxy_headers": PROXY_HEADERS}
-        serve_until_asked(application, host=host, port=port, ident="", **(proxy if settings.TRUSTED_PROXY else {}))
-        self.stdout.write("Stopped. Everything is saved.")
+        keeper = backups.Keeper()
+        keeper.start()
+        more = proxy if settings.TRUSTED_PROXY else {}
+        begins_again = serve_until_asked(application, host=host, port=port, ident="", **more)
+        keeper.ends.set()
+        self.stdout.write("Begins again." if begins_again else "Stopped. Everything is saved.")
+        return begins_again
 
     def _print_sign_ins(self) -> None:
         people = get_user_model().objects.order_by("pk")
