@@ -23,7 +23,6 @@ PAGES = {
     "dough": "/makes/1/dough/",
     "size": "/makes/1/size/",
     "fill": "/makes/30/fill/",
-    "mixture": "/book/14/",
     "cold-store": "/cold-store/",
     "weigh-sheet": "/makes/1/weigh/",
     "fold": "/makes/6/fold/",
@@ -36,6 +35,13 @@ PAGES = {
     "today": "/today/",
     "kitchen": "/kitchen/",
 }
+
+# A table as somebody has it, with a line that nobody can read.
+TABLE = (
+    b"recipe,ingredient,g,prep\nRye shell,plain flour,400,\nRye shell,rye flour,100,sifted\nRye shell,butter,280,cold\n"
+    b"Rye shell,water,120,iced\nSharp lid,plain flour,500,\nSharp lid,lard,200,\nSharp lid,sharp water,140,\n"
+    b"Medlar filling,pear,800,peeled\nMedlar filling,sugar,120,\n"
+)
 
 
 def manage(*words: str, data: str, wait: bool = True) -> subprocess.Popen:
@@ -75,6 +81,11 @@ def take() -> None:
             page.goto(ADDRESS + address)
             page.evaluate("document.fonts.ready")
             page.screenshot(path=folder / f"{name}.png")
+        page.goto(f"{ADDRESS}/book/read/")
+        page.locator("#id_file").set_input_files([{"name": "autumn.csv", "mimeType": "text/csv", "buffer": TABLE}])
+        page.get_by_role("button", name="Look it over").click()
+        page.wait_for_selector("text=Nothing is written yet")
+        page.screenshot(path=folder / "read-in.png")
         page.set_viewport_size({"width": 390, "height": 844})
         page.goto(f"{ADDRESS}/makes/1/dough/")
         page.screenshot(path=folder / "dough-phone.png")

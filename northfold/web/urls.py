@@ -12,5 +12,6 @@ urlpatterns = [
     path("password/", accounts.OwnPassword.as_view(), name="password"),
     path("kitchen/record/", accounts.record, name="record"),
     path("today/", views.today, name="today"),
+    path("formats/<str:name>.json", views.schema, name="schema"),
     path("health/", views.health, name="health"),
 ]

@@ -3,10 +3,12 @@
 import sys
 
 from django.contrib.auth.decorators import login_not_required
-from django.http import HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.utils import timezone
+from django.views.decorators.http import require_safe
 
+from northfold.formats.schemas import KINDS, schema_text
 from northfold.web import faults
 from northfold.web import today as day
 from northfold.web.requests import SignedIn
@@ -32,6 +34,14 @@ def today(request: SignedIn) -> HttpResponse:
 @login_not_required
 def health(request: SignedIn) -> HttpResponse:
     return HttpResponse("ready\n", content_type="text/plain")
+
+
+@require_safe
+def schema(request: SignedIn, name: str) -> HttpResponse:
+    """The schema of an open format, for programs that read and write it."""
+    if name not in KINDS:
+        raise Http404
+    return HttpResponse(schema_text(name), content_type="application/schema+json")
 
 
 def bad_request(request: SignedIn, exception: Exception | None = None) -> HttpResponse:

@@ -145,3 +145,9 @@ def test_a_formula_is_duplicated_with_the_figures_it_was_weighed_with(shell, hea
     assert Formula.objects.filter(name="Quay shell, copy 2").exists()
     sign_in("head").post("/book/read/undo/")
     assert not Formula.objects.kept().filter(name="Quay shell, copy 2").exists()
+
+
+def test_schemas_are_served_for_programs(people, sign_in):
+    answer = sign_in("guest").get("/formats/formula.json")
+    assert answer["Content-Type"] == "application/schema+json" and json.loads(answer.content) == schema("formula")
+    assert sign_in("guest").get("/formats/cake.json").status_code == 404
