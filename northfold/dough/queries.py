@@ -197,6 +197,82 @@ class BookPage:
     page: "Page[Any]"
 
 
+def _newest(*, search: str, order: str, family: str, without: str, fat: str, tag: str) -> QuerySet[VersionFacts]:
+    """The newest versions of kept formulas that fit, see `book`."""
+    newest: QuerySet[VersionFacts] = (
+        VersionFacts.objects.filter(is_newest=True)
+        .exclude(formula__in=Formula.objects.exclude(binned_at=None))
+        .select_related("version", "formula")
+        .defer("words", "version__source_text", "version__schools", "version__note")
+        .order_by("rank", ORDERS.get(order, ORDERS["name"]))
+    )
+    for word in search.lower().split():
+        newest = newest.filter(words__contains=word)
+    if family:
+        newest = newest.filter(family_key=family)
+    if fat:
+        newest = newest.filter(words__contains=fat.lower())
+    if tag:
+        newest = newest.filter(words__contains=tagged(tag))
+    if without:
+        newest = newest.exclude(words__contains=holds(without))
+    return newest
+
+
+@dataclass(frozen=True)
+class PrintedLine:
+    """A line of a printed recipe: grams, percent of flour or of the whole, what it is."""
+
+    grams: float
+    percent: float
+    name: str
+    prep: str
+
+
+@dataclass(frozen=True)
+class PrintedRecipe:
+    """A formula as a page of the printed book."""
+
+    version: FormulaVersion
+    facts: VersionFacts
+    lines: tuple[PrintedLine, ...]
+    apart: tuple[tuple[str, str], ...]
+    method: tuple[str, ...]
+
+    @property
+    def grams(self) -> float:
+        return sum(line.grams for line in self.lines)
+
+
+# A book is printed of so many pages at most.
+MOST_PRINTED = 300
+
+
+def printed_book(**asked: str) -> list[PrintedRecipe]:
+    """The formulas that fit, as pages of a printed book, family by family; asked for as `book` is."""
+    found = list(_newest(**asked)[:MOST_PRINTED])
+    lines_of(facts.version for facts in found)  # all together, so that none is read for itself
+    return [_printed(facts) for facts in found]
+
+
+def _printed(facts: VersionFacts) -> PrintedRecipe:
+    version = facts.version
+    version.formula = facts.formula or version.formula
+    lines = version.dough_lines()
+    by_line = ratio_of(lines, version.counting).lines if version.formula.is_dough else figures_of(version.mixture)
+    told = [line["text"].strip() for line in version.payload["lines"] if not line["dropped"] and not line.get("kept")]
+    return PrintedRecipe(
+        version,
+        facts,
+        tuple(
+            PrintedLine(line.grams, figures.percent, line.ingredient.name, line.preparation)
+            for line, figures in zip(lines, by_line, strict=True)
+        ),
+        tuple((line["text"], words) for line, words in parts_of(version.payload)),
+        tuple(text for text in told if text.endswith(".")),
+    )
+
+
 def book(
     *,
     search: str = "",
@@ -213,23 +289,8 @@ def book(
     Every word of the search must occur; `family` is a key, `without` an allergen that none of them may hold, `fat` the
     name of one that each must have, `tag` one that each must bear.
     """
-    newest: QuerySet[VersionFacts] = (
-        VersionFacts.objects.filter(is_newest=True)
-        .exclude(formula__in=Formula.objects.exclude(binned_at=None))
-        .select_related("version", "formula")
-        .defer("words", "version__payload", "version__source_text", "version__schools", "version__note")
-        .order_by("rank", ORDERS.get(order, ORDERS["name"]))
-    )
-    for word in search.lower().split():
-        newest = newest.filter(words__contains=word)
-    if family:
-        newest = newest.filter(family_key=family)
-    if fat:
-        newest = newest.filter(words__contains=fat.lower())
-    if tag:
-        newest = newest.filter(words__contains=tagged(tag))
-    if without:
-        newest = newest.exclude(words__contains=holds(without))
+    newest = _newest(search=search, order=order, family=family, without=without, fat=fat, tag=tag)
+    newest = newest.defer("words", "version__payload", "version__source_text", "version__schools", "version__note")
     shown = page_of(newest, page)
     groups: dict[str, list[Shelfmark]] = {}
     for facts in shown:

@@ -6,6 +6,7 @@ app_name = "dough"
 urlpatterns = [
     path("", views.book, name="book"),
     path("new/", views.new, name="new"),
+    path("print/", views.print_book, name="print_book"),
     path("read/", read_in.read_in, name="read_in"),
     path("read/open/", read_in.open_recipe, name="open_recipe"),
     path("read/save/", read_in.save_recipes, name="save_recipes"),

@@ -57,6 +57,15 @@ def book(request: SignedIn) -> HttpResponse:
     return render(request, "dough/book.html", context)
 
 
+@require_safe
+def print_book(request: SignedIn) -> HttpResponse:
+    """The book on paper, a recipe a page: all of it, or what was searched for."""
+    names = {"search": "q", "family": "family", "without": "without", "fat": "fat", "tag": "tag"}
+    asked = {name: request.GET.get(sent, "").strip()[:80] for name, sent in names.items()}
+    recipes = queries.printed_book(order="name", **asked)
+    return render(request, "dough/print_book.html", {"recipes": recipes, "asked": [x for x in asked.values() if x]})
+
+
 # The fields of a swap or move, kept as sent while it is only shown.
 SWAP_FIELDS = ("swap-kind", "swap-line", "swap-to", "swap-share", "move-axis", "move-to", "move-family")
 FREE_FIELDS = ("free-of", "free-base", "free-binder")

@@ -4,7 +4,7 @@ import csv
 import io
 import re
 import zipfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -62,14 +62,24 @@ def plain_cell(text: str) -> str:
     return text[1:] if text.startswith("'") and text[1:].startswith(_RECKONED) else text
 
 
-def csv_text(head: Sequence[str], rows: Sequence[Sequence[Any]]) -> str:
-    """A table as CSV: UTF-8, one heading, commas; nothing in it is reckoned by a spreadsheet."""
-    written = io.StringIO()
-    out = csv.writer(written, lineterminator="\n")
-    out.writerow(head)
+class _Line:
+    """What a csv writer writes to: it answers each line."""
+
+    def write(self, line: str) -> str:
+        return line
+
+
+def csv_lines(head: Sequence[str], rows: Iterable[Sequence[Any]]) -> Iterator[str]:
+    """A table as CSV, line by line: UTF-8, one heading, commas; nothing in it is reckoned by a spreadsheet."""
+    out = csv.writer(_Line(), lineterminator="\n")
+    yield str(out.writerow(head))
     for row in rows:
-        out.writerow(["" if cell is None else safe_cell(str(cell)) for cell in row])
-    return written.getvalue()
+        yield str(out.writerow(["" if cell is None else safe_cell(str(cell)) for cell in row]))
+
+
+def csv_text(head: Sequence[str], rows: Iterable[Sequence[Any]]) -> str:
+    """The same as one text."""
+    return "".join(csv_lines(head, rows))
 
 
 def table_of_csv(text: str, name: str) -> Table:

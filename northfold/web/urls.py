@@ -13,5 +13,6 @@ urlpatterns = [
     path("kitchen/record/", accounts.record, name="record"),
     path("today/", views.today, name="today"),
     path("formats/<str:name>.json", views.schema, name="schema"),
+    path("tables/<str:name>.csv", views.table, name="table"),
     path("health/", views.health, name="health"),
 ]

@@ -3,15 +3,17 @@
 import sys
 
 from django.contrib.auth.decorators import login_not_required
-from django.http import Http404, HttpRequest, HttpResponse
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from northfold.formats.schemas import KINDS, schema_text
+from northfold.formats.tables import csv_lines
 from northfold.web import faults
 from northfold.web import today as day
 from northfold.web.requests import SignedIn
+from northfold.web.tables import table_of
 
 
 def today(request: SignedIn) -> HttpResponse:
@@ -42,6 +44,18 @@ def schema(request: SignedIn, name: str) -> HttpResponse:
     if name not in KINDS:
         raise Http404
     return HttpResponse(schema_text(name), content_type="application/schema+json")
+
+
+@require_safe
+def table(request: SignedIn, name: str) -> StreamingHttpResponse:
+    """A table of the kitchen as CSV, row by row."""
+    found = table_of(name)
+    if found is None:
+        raise Http404
+    lines = csv_lines(found.head, found.rows())
+    answer = StreamingHttpResponse(lines, content_type="text/csv; charset=utf-8")
+    answer["Content-Disposition"] = f'attachment; filename="northfold-{found.key}.csv"'
+    return answer
 
 
 def bad_request(request: SignedIn, exception: Exception | None = None) -> HttpResponse:

@@ -20,6 +20,7 @@ MAIN = [
     "/makes/23/weigh/", "/kitchen/machines/new/", "/kitchen/how-we-reckon/",
     "/kitchen/tins/new/?kind=free_round", "/nowhere/", "/makes/27/fill/", "/makes/30/fill/", "/book/14/",
     "/makes/shopping/", "/book/new/?kind=crumble", "/makes/28/labels/", "/makes/25/allergens/", "/makes/43/steps/",
+    "/book/print/", "/book/read/", "/kitchen/backups/", "/makes/calendar/", "/kitchen/tins/new/?kind=plate",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
@@ -33,6 +34,8 @@ ON_A_PHONE = [
     "/today/",
     "/cold-store/",
     "/makes/27/fill/",
+    "/book/read/",
+    "/kitchen/backups/",
     "/makes/1/dough/",
     "/makes/1/steps/",
     "/bench/21/",
