@@ -1,6 +1,7 @@
 """Fill in the browser: a layer is laid in and changed in place, and the rest of the pleat follows."""
 
 import re
+from xml.etree import ElementTree
 
 from playwright.sync_api import expect
 
@@ -135,3 +136,34 @@ def test_a_bench_card_of_up_to_fourteen_steps_is_one_side_of_a4(as_role, demo):
             assert len(re.findall(rb"/Type\s*/Page\b", printed)) == 1, make
             seen += 1
     assert seen >= 4
+
+
+def test_pictures_are_saved_as_they_are_drawn(as_role, demo):
+    page = as_role()
+    for address, opens, words in (
+        ("/makes/30/fill/", "Keep", "layer"),
+        ("/makes/1/cold/", "Keep", "trace"),
+        ("/book/1/", "Copy", "triangle"),
+    ):
+        page.goto(demo + address)
+        drawn = page.locator("svg[aria-label]:visible").count()
+        saved = []
+
+        def kept(download, saved=saved):
+            saved.append(download)
+
+        page.on("download", kept)
+        page.locator("summary", has_text=opens).first.click()
+        page.locator("[data-pictures]:visible").first.click()
+        page.wait_for_timeout(1500)
+        assert len(saved) == drawn > 0, (address, words)
+        for each in saved:
+            assert each.suggested_filename.endswith(".svg")
+            found = ElementTree.parse(each.path()).getroot()
+            assert found.tag.endswith("}svg") and float(found.get("width")) > 50
+            assert found[0].tag.endswith("}title") and found[0].text
+            shapes = [shape for shape in found.iter() if shape.tag.rpartition("}")[2] in ("path", "rect", "polygon")]
+            assert shapes and all(shape.get("fill") and shape.get("class") is None for shape in shapes)
+            named = set(re.findall(r"url\(#([\w-]+)\)", ElementTree.tostring(found, encoding="unicode")))
+            assert named <= {shape.get("id") for shape in found.iter()}
+        page.remove_listener("download", kept)

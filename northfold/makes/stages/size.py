@@ -135,11 +135,21 @@ def _sheets(piece: Piece, gluten: float) -> Iterator[DrawnSheet]:
 class Glance:
     """What a make holds and costs: filling in all [g] and of each in words; its dough's cost, in all and a piece."""
 
+    holds_words: str
     holds_g: float
     each_words: str
     cost: float | None
     cost_each: float
     unpriced: tuple[str, ...]
+
+
+# What a case holds to its rim where nobody has said what fills it: no filling of it yet.
+ROOM = "room for filling"
+
+
+def _filling_words(item: Item, is_layered: bool) -> str:
+    """What stands before the grams inside a piece: what its filling is called, or that there is room for one."""
+    return item.filling or ("filling" if is_layered or item.filling_g else ROOM)
 
 
 def _glance(plan: Plan) -> Glance | None:
@@ -152,7 +162,10 @@ def _glance(plan: Plan) -> Glance | None:
     cost = costs(plan, prices())
     pieces = sum(count for count, _ in each)
     total = cost.total or None
-    return Glance(holds, f"{' and '.join(weights)} g each", total, (total or 0.0) / max(1, pieces), cost.unpriced)
+    says = {_filling_words(piece.item, bool(laid)) for piece, laid in zip(plan.pieces, filled, strict=True)}
+    words = ROOM if says == {ROOM} else "filling"
+    each_words = f"{' and '.join(weights)} g each"
+    return Glance(words, holds, each_words, total, (total or 0.0) / max(1, pieces), cost.unpriced)
 
 
 # A piece, what its filling is called, what is told of it, what its layers weigh [g].
@@ -220,7 +233,7 @@ def _size_context(
         filled = plan.filled[number] if number < len(plan.filled) else None
         told = remarks(piece, setting.sheet_mm, setting.tray_mm)
         told = (*told, *(short[key].says for key in [piece.item.tin.key] if key in short))
-        named_so = named([each.name for each in filled.laid]) if filled else piece.item.filling
+        named_so = named([each.name for each in filled.laid]) if filled else _filling_words(piece.item, False)
         drawn.append((piece, named_so, told, filled.grams if filled else None))
     fill_url = reverse("makes:fill", args=[make.pk])
     rows: list[tuple[ItemForm | ItemRow, Told | None]] = [
