@@ -96,7 +96,7 @@ def save(target_folder: Path | None = None, kind: str = BY_HAND) -> Path:
     """
     A whole, consistent copy of the data while it is in use, with its note; nobody waits for it.
 
-    Raises DataFault where it cannot be written.
+    Raises DataFault where it cannot be written, DatabaseError where the data cannot be read.
     """
     name = f"{kind}-{timezone.localtime():%Y%m%d-%H%M%S}.sqlite3"
     target = free_name((target_folder or home()) / name)
@@ -105,6 +105,7 @@ def save(target_folder: Path | None = None, kind: str = BY_HAND) -> Path:
         # On a connection of its own: what a request has under way is neither copied half nor waited for.
         address = f"{Path(connection.settings_dict['NAME']).absolute().as_uri()}?mode=ro"
         with (
+            connection.wrap_database_errors,  # so that what is wrong is told as of any reading
             closing(sqlite3.connect(address, uri=True)) as data,
             closing(sqlite3.connect(private_file(draft))) as copy,
         ):
