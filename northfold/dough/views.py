@@ -23,6 +23,8 @@ from northfold.dough.mixtures import groups_of
 from northfold.dough.models import Draft, Formula, FormulaVersion
 from northfold.dough.rows import Payload
 from northfold.dough.services import StaleEdit
+from northfold.formats.elsewhere import recipe_text
+from northfold.formats.files import BadFile
 from northfold.kitchen.models import Ingredient
 from northfold.kitchen.queries import shelf
 from northfold.web.files import file_answer
@@ -211,8 +213,9 @@ def apply_edit(request: SignedIn, found: Formula | None) -> tuple[Draft, dict[st
     pasted = request.POST.get("paste", "").replace("\x00", "")
     if pasted.strip():
         try:
-            payload = editing.paste(payload, pasted, queries.shelf_of(payload, draft.base_version))
-        except CoreError as error:
+            text = recipe_text(pasted)
+            payload = editing.paste(payload, text, queries.shelf_of(payload, draft.base_version))
+        except (CoreError, BadFile) as error:
             more |= {"pasted": pasted, "paste_error": str(error)}
     return services.edit_draft(request.user, found, edit_no_from(request.POST), payload), more
 

@@ -59,6 +59,24 @@ def found_in(data: bytes, filename: str = "") -> Found:
     return Found((Elsewhere(name, text),))
 
 
+def recipe_text(pasted: str) -> str:
+    """
+    What was pasted as the text of a recipe: a page's source or linked data becomes the first recipe that it tells.
+
+    Raises
+    ------
+    BadFile
+        If it is a page's source that tells none.
+    """
+    start = pasted.lstrip()[:2000].lower()
+    if "application/ld+json" in pasted or start.startswith(("<!doctype html", "<html")):
+        return recipes_of_page(pasted)[0].text
+    if start[:1] in ("{", "[") and '"@type"' in pasted:
+        told = recipes_of_data(json_of(pasted))
+        return told[0].text if told else pasted
+    return pasted
+
+
 def _is_formula(found: object) -> bool:
     """Whether it is a formula of this format, or one written by hand."""
     if not isinstance(found, dict):

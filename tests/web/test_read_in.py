@@ -105,3 +105,16 @@ def test_a_page_that_is_pasted_is_read_and_so_are_rows_of_a_spreadsheet(page):
     rows = "ingredient\tShell\tLid\nplain flour\t400\t200\nlard\t200\t100\n"
     assert "2 recipes found" in page.post("/book/read/", {"source": rows}).content.decode()
     assert page.post("/book/read/", {"source": ""}).status_code == 422
+
+
+def test_a_pages_source_pasted_on_the_desk_is_read_as_its_recipe(page, head):
+    source = "<html><p>" + "x" * 30_000 + '</p><script type="application/ld+json">{"@type":"Recipe","name":"Quay",'
+    source += '"recipeIngredient":["250 g plain flour","125 g butter"]}</script></html>'
+    page.post("/book/0/edit/", {"paste": source, "edit_no": "0"})
+    payload = Draft.objects.get(user=head, formula=None).payload
+    assert payload["name"] == "Quay" and [line["text"] for line in payload["lines"]][1:] == [
+        "250 g plain flour",
+        "125 g butter",
+    ]
+    said = page.post("/book/0/edit/", {"paste": "<html><body>no recipe</body></html>", "edit_no": "1"})
+    assert said.status_code == 422 and "tells no recipe in its source" in said.content.decode()
