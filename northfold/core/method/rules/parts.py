@@ -148,5 +148,6 @@ def leaves(work: Work) -> None:
         f"{f' for each, {number} in all' if many > 1 else ''}. Wet their backs, lay them on clear of the slits."
     )
     hands = 1 + LEAF_MIN * number / min(work.job.setting.hands, many)
-    figure = f"{number}"
-    work.add(step_keys.LEAVES, {"leaves_look": look}, hands_min=hands, told=Told(figure=figure, says="to cut"))
+    name = "Leaves and stars" if item.leaves and item.stars else "Leaves" if item.leaves else "Stars"
+    told = Told(name=name, figure=f"{number}", says="to cut")
+    work.add(step_keys.LEAVES, {"leaves_look": look}, hands_min=hands, told=told)
