@@ -191,7 +191,7 @@ def named(server):
     return [name for (name,) in server.rows("select name from dough_formula order by 1")]
 
 
-def comes_back(server, seconds=60):
+def comes_back(server, seconds=120):
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         try:
@@ -210,7 +210,7 @@ def test_a_backup_is_put_back_from_the_page_and_the_old_data_kept(server):
     assert named(server) != before
     said = visitor.post(f"/kitchen/backups/{name}/restore/", {}).read().decode()
     assert "is being put back" in said
-    deadline = time.monotonic() + 60
+    deadline = time.monotonic() + 120
     came = server.data / "backups" / backups.CAME
     while not came.exists() and time.monotonic() < deadline:
         time.sleep(0.2)
@@ -251,13 +251,13 @@ def test_a_backup_never_blocks_a_tap(server):
 
     saving = threading.Thread(target=back_up, daemon=True)
     saving.start()
-    deadline = time.monotonic() + 60
+    deadline = time.monotonic() + 120
     while len(list((server.data / "backups").glob("*.sqlite3"))) < 4 and time.monotonic() < deadline:
         begun, number = time.monotonic(), len(took)
         sent = {"kind": "weighed", "step_key": "weigh", "client_id": f"tap-{number}"}
         assert json.load(visitor.tap(make, **sent, value={"line": number % 4, "grams": 100 + number}))["id"]
         took.append(time.monotonic() - begun)
     stop.set()
-    saving.join(60)
+    saving.join(120)
     assert len(list((server.data / "backups").glob("*.sqlite3"))) >= 4 and len(took) > 10
-    assert max(took) < 5  # a lock that a backup held would make it wait for all of its 20 s
+    assert max(took) < 15  # a lock that a backup held would make it wait for all of its 20 s
