@@ -13,13 +13,13 @@ from datetime import datetime, time, timedelta
 from pathlib import Path
 from typing import Any
 
-from northfold.core.errors import CoreError
+from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.formula.read_lines import ReadLine
 from northfold.core.formula.reading import read_recipe
 from northfold.core.formula.units import SYSTEMS
 from northfold.core.matter import reference_ingredients
 from northfold.core.method import Edit, Plan, PlanInputs, Setting, plan
-from northfold.core.method.choices.kitchen import ROOM_C, Oven
+from northfold.core.method.choices.kitchen import ROOM_C, ROOM_RANGE_C, Oven
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.formulated import Formulated, formulated, unsettled
 from northfold.core.shape.blanks import COVERS, OPEN
@@ -135,6 +135,8 @@ def _planned(asked: argparse.Namespace) -> tuple[PlanFile, Plan] | None:
     here = datetime.now().astimezone()
     midnight = here.replace(hour=0, minute=0, second=0, microsecond=0)
     now = _moment(asked.now, midnight) if asked.now else here
+    if not ROOM_RANGE_C[0] <= asked.room <= ROOM_RANGE_C[1]:
+        raise OutsideRange("A room at", asked.room, *ROOM_RANGE_C, "°C")
     schools = {**dict(taken.found.schools), **_schools(asked.school)}
     setting = replace(Setting(), room_c=asked.room, ovens=(Oven(fan=asked.fan),))
     inputs = PlanInputs(
@@ -175,8 +177,7 @@ def _file(path: str) -> bytes:
 
 
 def _as_file(taken: Taken) -> FormulaFile:
-    known = reference_ingredients()
-    return formula_file(taken.name, taken.found, known, known)
+    return formula_file(taken.name, taken.found, reference_ingredients())
 
 
 def _schools(said: Sequence[str]) -> dict[str, str]:

@@ -18,12 +18,12 @@ from northfold.formats.tables import csv_text
 from northfold.kitchen.queries import shelf
 from northfold.kitchen.services import kitchen
 
-# What a version goes out as: its ending, its content type, the words on its button.
+# What a version goes out as: its ending and its content type.
 KINDS = {
-    "json": ("application/json", "JSON, whole and exact"),
-    "jsonld": ("application/ld+json", "linked data, for web pages"),
-    "csv": ("text/csv; charset=utf-8", "a table"),
-    "txt": ("text/plain; charset=utf-8", "text"),
+    "json": "application/json",
+    "jsonld": "application/ld+json",
+    "csv": "text/csv; charset=utf-8",
+    "txt": "text/plain; charset=utf-8",
 }
 
 
@@ -34,7 +34,6 @@ def file_of(version: FormulaVersion) -> FormulaFile:
     return formula_file(
         version.formula.name,
         found,
-        shelf(),
         reference_ingredients(),
         id=str(version.formula.uuid),
         kind=version.formula.kind,

@@ -198,10 +198,10 @@ def _packed(table: Table) -> str:
 def _unpacked(text: str) -> Table | None:
     """A table as `_packed` wrote it; None where it was changed on its way."""
     try:
-        found = json.loads(text[:MOST_LETTERS])
+        found = json_of(text[:MOST_LETTERS])
         head = tuple(str(each) for each in found["head"])
         rows = tuple(tuple(str(cell) for cell in row) for row in found["rows"])
-    except (ValueError, KeyError, TypeError):
+    except (BadFile, KeyError, TypeError):
         return None
     if not head or len(head) > MOST_COLUMNS or any(len(row) != len(head) for row in rows):
         return None

@@ -17,7 +17,7 @@ from northfold.dough.models import Draft, Formula, FormulaVersion, Line, Version
 from northfold.dough.queries import desk_of, holds, mixtures_for, revisions_for, tagged
 from northfold.dough.rows import Desk, Payload
 from northfold.formats.formula import FormulaFile
-from northfold.kitchen.models import Ingredient
+from northfold.kitchen.models import Ingredient, IngredientRevision
 from northfold.kitchen.queries import shelf
 from northfold.kitchen.services import kitchen, save_ingredient
 from northfold.web.models import User
@@ -196,16 +196,25 @@ def duplicate(user: User, formula: Formula) -> FormulaVersion:
         formula=made, n=1, author=user, note=payload["note"], source_text=newest.source_text, schools=newest.schools,
         payload={**payload, "note": ""},
     )  # fmt: skip
-    Line.objects.bulk_create(
-        Line(
-            version=version, position=line.position, ingredient_revision_id=line.ingredient_revision_id,
-            of_mixture_id=line.of_mixture_id, low_g=line.low_g, usual_g=line.usual_g, high_g=line.high_g,
-            as_written=line.as_written, prep=line.prep,
-        )
-        for line in newest.weighed
-    )  # fmt: skip
+    _copy_lines(newest, version)
     write_facts(version)
     return version
+
+
+def _copy_lines(of: FormulaVersion, version: FormulaVersion, anew: IngredientRevision | None = None) -> None:
+    """The lines of a version as those of another one; those of one ingredient with what is known of it `anew`."""
+    copied = []
+    for line in of.weighed:
+        known = line.ingredient_revision
+        if known is not None and anew is not None and known.ingredient_id == anew.ingredient_id:
+            known = anew
+        copied.append(
+            Line(
+                version=version, position=line.position, ingredient_revision=known, of_mixture=line.of_mixture,
+                low_g=line.low_g, usual_g=line.usual_g, high_g=line.high_g, as_written=line.as_written, prep=line.prep,
+            )
+        )  # fmt: skip
+    Line.objects.bulk_create(copied)
 
 
 def _payload_of(name: str, text: str, kind: str) -> Payload:
@@ -436,20 +445,12 @@ def renew_facts(**_: object) -> int:
 def renew_version(user: User, formula: Formula, ingredient: Ingredient) -> FormulaVersion:
     """The next version of a formula: the same lines, with what is known of one ingredient now."""
     base = formula.newest
-    current = ingredient.revisions.latest("pk")
     version = FormulaVersion.objects.create(
         formula=formula, n=base.n + 1, parent=base, author=user, source_text=base.source_text, payload=base.payload,
         schools=base.schools,
         note=f"With the new figures of {ingredient.name}.",
     )  # fmt: skip
-    for line in base.lines.all():
-        known = line.ingredient_revision
-        if known is not None and known.ingredient_id == ingredient.pk:
-            known = current
-        Line.objects.create(
-            version=version, position=line.position, ingredient_revision=known, of_mixture=line.of_mixture,
-            low_g=line.low_g, usual_g=line.usual_g, high_g=line.high_g, as_written=line.as_written, prep=line.prep,
-        )  # fmt: skip
+    _copy_lines(base, version, ingredient.revisions.latest("pk"))
     write_facts(version)
     return version
 

@@ -180,7 +180,7 @@ def as_file(request: SignedIn, pk: int, n: int, kind: str) -> HttpResponse:
     shown = get_object_or_404(FormulaVersion.objects.select_related("formula"), formula=pk, n=n)
     if kind not in files.KINDS:
         raise Http404
-    return file_answer(files.text_of(shown, kind), files.KINDS[kind][0], f"{shown.formula.name}-v{n}", kind)
+    return file_answer(files.text_of(shown, kind), files.KINDS[kind], f"{shown.formula.name}-v{n}", kind)
 
 
 @require_POST

@@ -246,9 +246,7 @@ def ingredient_file(ingredient: Ingredient) -> IngredientFile:
     return IngredientFile.model_validate(asdict(ingredient))
 
 
-def formula_file(
-    name: str, found: Formulated, shelf: Mapping[str, Ingredient], known: Mapping[str, Ingredient], **more: object
-) -> FormulaFile:
+def formula_file(name: str, found: Formulated, known: Mapping[str, Ingredient], **more: object) -> FormulaFile:
     """
     A formula as a file.
 
@@ -258,8 +256,6 @@ def formula_file(
         What it is called.
     found : Formulated
         As a plan takes it.
-    shelf : mapping of str to Ingredient
-        What its lines apart name.
     known : mapping of str to Ingredient
         What every reader knows: only what differs from these is defined in the file.
     **more

@@ -66,6 +66,8 @@ class PlanFile(Open):
     formula: str
     start: datetime | None
     ready: datetime | None
+    late_min: float = Field(description="How far its start lies behind now; 0 where there is time. [min]")
+    ready_if_now: datetime | None = Field(description="When it is ready if it is started now.")
     whole_min: float
     hands_min: float
     fat_percent: float | None = Field(description="True fat, percent of flour.")
@@ -91,6 +93,8 @@ def plan_file(name: str, plan: Plan) -> PlanFile:
         formula=name,
         start=plan.clock.start_at if plan.clock else None,
         ready=plan.clock.ready_at if plan.clock else None,
+        late_min=plan.clock.late_min if plan.clock else 0.0,
+        ready_if_now=plan.clock.ready_if_now if plan.clock else None,
         whole_min=max((step.start_min + step.minutes for step in steps), default=0.0),
         hands_min=sum(step.hands_min for step in steps),
         fat_percent=plan.ratio.true_fat if plan.ratio else None,

@@ -160,7 +160,7 @@ def _table(name: str, rows: Sequence[Sequence[str]]) -> Table:
 
 def guessed(table: Table) -> tuple[str, ...]:
     """What each column of a table holds, as far as its headings and cells tell; see `HOLDS`."""
-    found = [_by_heading(heading, taken=()) for heading in table.head]
+    found = [_by_heading(heading) for heading in table.head]
     for key in (INGREDIENT, AMOUNT, UNIT, PREP, FORMULA):
         places = [number for number, each in enumerate(found) if each == key]
         for number in places[1:]:
@@ -177,9 +177,9 @@ def guessed(table: Table) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _by_heading(heading: str, taken: Sequence[str]) -> str:
+def _by_heading(heading: str) -> str:
     plain = heading.strip().lower()
-    return next((key for key, words in _HEADINGS if key not in taken and re.fullmatch(words, plain)), NOTHING)
+    return next((key for key, words in _HEADINGS if re.fullmatch(words, plain)), NOTHING)
 
 
 def _is_numbers(cells: Sequence[str]) -> bool:

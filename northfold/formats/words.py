@@ -46,6 +46,9 @@ def plan_words(found: PlanFile) -> list[str]:
     if found.steps:
         hours = _hours(found)
         said += ["", f"Steps, {duration(found.whole_min)}, {duration(found.hands_min)} by hand{hours}"]
+        if found.late_min >= 1 and found.ready_if_now is not None:
+            later = f"{found.ready_if_now:%a %H:%M}"
+            said.append(f"Too late by {duration(found.late_min)}: started now it is ready {later}.")
         for step in found.steps:
             said += _step(step)
     said += bake_words(found)

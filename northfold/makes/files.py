@@ -10,7 +10,7 @@ from northfold.formats.files import dumped
 from northfold.formats.plan import plan_file
 from northfold.formats.tables import csv_text
 from northfold.makes.models import CalendarFeed, Make
-from northfold.makes.queries import plan_of
+from northfold.makes.queries import WHOLE, Surroundings, plan_of
 from northfold.web.models import User
 
 # What a make goes out as: its ending and its content type.
@@ -40,8 +40,9 @@ def as_file(make: Make, kind: str, address: str = "") -> str | bytes:
     return calendar([_planned(make, address)], name=name, now=timezone.now())
 
 
-def _planned(make: Make, address: str) -> Planned:
-    return Planned(str(make.uuid), make.changes, str(make.formula_version.formula), plan_of(make), address)
+def _planned(make: Make, address: str = "", around: Surroundings | None = None) -> Planned:
+    plan = plan_of(make, around=around)
+    return Planned(str(make.uuid), make.changes, str(make.formula_version.formula), plan, address)
 
 
 # -- the feed
@@ -77,7 +78,9 @@ def fed(kitchen_name: str) -> bytes:
     """All that is planned or under way, as one calendar."""
     open_states = (Make.State.PLANNED, Make.State.STARTED)
     makes = Make.objects.kept().filter(state__in=open_states, due_at__isnull=False).order_by("due_at")
-    planned = [_planned(make, "") for make in makes.select_related("formula_version__formula")[:MOST_FED]]
+    whole = makes.select_related("formula_version__formula").prefetch_related(*WHOLE)[:MOST_FED]
+    around = Surroundings.today()
+    planned = [_planned(make, around=around) for make in whole]
     return calendar(planned, name=kitchen_name, now=timezone.now())
 
 

@@ -89,6 +89,9 @@ def test_a_line_that_is_not_read_stops_the_plan_unless_it_is_left_out(tmp_path, 
         (("plan", "RECIPE", "--school", "rest=never-ever"), 1, "There are"),
         (("plan", "RECIPE", "--set", "chill.1"), 1, "STEP.FIELD=VALUE"),
         (("bake", "RECIPE"), 1, "nothing to bake"),
+        (("plan", "RECIPE", "--room", "900"), 1, "A room at 900 °C is outside 0 to 45 °C"),
+        (("plan", "RECIPE", "--room", "nan"), 1, "A room at nan °C"),
+        (("plan", "RECIPE", "--tins", "2 x 230x25", "--thickness", "nan"), 1, "A thickness of nan mm"),
     ],
 )
 def test_what_cannot_be_taken_is_said_with_its_number(recipe, capsys, argv, code, words):
@@ -114,6 +117,16 @@ def test_an_edit_and_a_school_move_the_plan_and_one_that_fits_nothing_is_noted(r
     assert minutes("--set", "chill.1.minutes=45")[0] == 45
     assert minutes("--school", "first_rest=night")[1] == 720
     assert "note: nothing.minutes" in minutes("--set", "nothing.minutes=45")[2]
+
+
+def test_one_that_cannot_be_ready_in_time_says_by_how_much(recipe, capsys):
+    when = ("--now", "2026-12-04T06:00+00:00", "--due", "2026-12-04T07:00+00:00")
+    _, out, _ = said(capsys, "plan", recipe, "--tins", "6 x 230x25", *when)
+    _, whole, _ = said(capsys, "plan", recipe, "--tins", "6 x 230x25", "--json", *when)
+    found = json.loads(whole)
+    assert found["late_min"] == pytest.approx(found["whole_min"] - 60, abs=1)
+    assert "Too late by " in out and f"ready Fri {found['ready_if_now'][11:16]}" in out
+    assert "Too late" not in said(capsys, "plan", recipe, "--tins", "6 x 230x25", *WHEN)[1]
 
 
 def test_the_bake_alone(recipe, capsys):

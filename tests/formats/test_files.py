@@ -45,7 +45,7 @@ def test_any_formula_comes_back_to_the_last_digit(rows, meal, base_g):
     )
     parts = (PartLine("glaze", SHELF["whole egg"], "1 egg, to glaze"), PartLine("filling", None, "some moon dust"))
     found = Formulated(tuple(lines[:300]), (("first_rest", "night"),), parts, Counting(meal, base_g))
-    file = formula_file("Any", found, SHELF, SHELF)
+    file = formula_file("Any", found, SHELF)
     again = checked(json_of(dumped(file)), FormulaFile)
     assert again.formulated(SHELF) == found and again == file
     Draft202012Validator(schema("formula")).validate(json.loads(dumped(file)))
@@ -56,7 +56,7 @@ def test_any_formula_comes_back_to_the_last_digit(rows, meal, base_g):
 def test_every_ingredient_comes_back_with_its_fat_and_densities(name):
     own = replace(SHELF[name], name=f"our own {name}")
     lines = (DoughLine.of(SHELF["plain flour"], 500), DoughLine.of(own, 100))
-    file = formula_file("With our own", Formulated(lines), {}, SHELF)
+    file = formula_file("With our own", Formulated(lines), SHELF)
     assert [each.name for each in file.ingredients] == [own.name]
     back = checked(json_of(dumped(file)), FormulaFile).formulated(SHELF)
     assert back.lines == lines and ingredient_file(back.lines[1].ingredient) == file.ingredients[0]
