@@ -136,7 +136,7 @@ def test_mass_balance_of_every_kind_is_exact(kind, rolling, offcuts):
     tin = shape(kind, border_mm=20.0 if "border" in kinds()[kind].measures else 0.0)
     covers = (OPEN, LID, STRIP, PRESSED) if tin.is_vessel else (OPEN, LID)
     for cover in covers:
-        item = Item(tin, 7, 3.0, offcuts=offcuts, cover=cover, heap_mm=10, rolling=rolling)
+        item = Item(tin, 7, 3.0, offcuts=offcuts, cover=cover, heap_mm=10, rolling=rolling, leaves=2, stars=1)
         planned = plan(PlanInputs(lines(*SWEET), (item,), loss=0.03, schools=(("egg", "batch_up"),)))
         assert not planned.problems, (kind, cover, planned.problems)
         parts = planned.net_g + planned.offcuts_g + planned.loss_g + planned.surplus_g
@@ -172,6 +172,11 @@ def test_what_will_not_go_well_is_said_with_the_number():
     assert "more than the 1200 × 600 mm here" in said(Tin("x", "slab", 900, 0, 0, 700))
     assert "does not fit on a tray of 600 × 400" in said(Tin("x", "slab", 900, 0, 0, 300))
     assert "0.8 mm is too thin to lift" in said(FLAN, thickness_mm=0.8)
+    # A leaf is 60 × 25 mm, 0.69 of its box: 40 of them are 414 cm², the lid of a Ø 200 tin 314.
+    small = Tin("pie", "round", 200, 200, 40)
+    covered = said(small, cover=LID, leaves=40, overhang_mm=25)
+    assert "40 leaves and stars cover 414 cm² and a lid has 314: 30 of them at most" in covered
+    assert "leaves" not in said(small, cover=LID, leaves=30, overhang_mm=25)
     assert "12 mm is too thick to bake through" in said(FLAN, thickness_mm=12)
     assert "A joined edge wants about 25 mm" in said(PLATE, cover=LID, overhang_mm=5)
     assert said(Tin("sheet", "pulled", 500, 0, 0, 380), thickness_mm=0.7) == ""

@@ -6,6 +6,8 @@ from dataclasses import dataclass, replace
 
 from northfold.core.errors import OutsideRange
 from northfold.core.shape.blanks import COUNT, Item, Piece, piece
+from northfold.core.shape.decorations import leaf_mm2, star_mm2
+from northfold.core.shape.outlines import outline_area_mm2
 from northfold.core.shape.tins import Tin
 
 # A free-form tart carries itself up to so many thicknesses across. [ratio] Assumption: 300 mm at 3 mm.
@@ -69,6 +71,13 @@ def remarks(made: Piece, sheet_mm: tuple[float, float], tray_mm: tuple[float, fl
     if item.has_lid and item.tin.is_vessel and item.overhang_mm + item.tin.brim_mm < item.edge_mm / 2:
         said.append(
             f"A joined edge wants about {item.edge_mm:g} mm of base hanging over; this one has {item.overhang_mm:g}."
+        )
+    on_lid, lid = item.leaves * leaf_mm2() + item.stars * star_mm2(), outline_area_mm2(kind.outline, item.tin.outer_mm)
+    if item.has_lid and on_lid > lid:
+        many = item.leaves + item.stars
+        said.append(
+            f"{many} leaves and stars cover {on_lid / 100:.0f} cm² and a lid has {lid / 100:.0f}: "
+            f"{math.floor(many * lid / on_lid)} of them at most."
         )
     if item.tin.is_vessel and item.tin.material in CAUTIONS:
         said.append(CAUTIONS[item.tin.material])
