@@ -66,6 +66,7 @@ FIRST_CODE_ASKED = HTTPS or bool(TRUSTED_PROXY) or not set(ALLOWED_HOSTS) <= set
 INSTALLED_APPS = [
     "northfold.config",
     "northfold.demo",
+    "northfold.exchange",
     "northfold.records",
     "northfold.bench",
     "northfold.makes",

@@ -16,7 +16,6 @@ from northfold.kitchen.services import kitchen
 from northfold.web import audit
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
-from northfold.web.tables import tables
 
 KEPT = (0, 365)
 
@@ -51,7 +50,6 @@ def _page(request: SignedIn, status: int = 200, **more: Any) -> HttpResponse:
         "whole_mb": sum(each.megabytes for each in found),
         "kept_form": KeptForm(initial={"backups_kept": kitchen().backups_kept}),
         "bring_form": BringForm(),
-        "tables": tables(),
         "last_restore": backups.last_restore(),
         "may_restart": serving.may_end_soon(),
         **more,

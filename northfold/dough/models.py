@@ -7,6 +7,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from northfold.core.fill.mixture import DOUGH, Mixture, as_ingredient
 from northfold.core.formula.parts import PARTS
@@ -33,7 +34,7 @@ class Formula(Named, Binned):
         help_text="Whose recipe it was in",
     )
     tags = models.JSONField(default=list, help_text="Words to find it by")
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["name"]
@@ -62,7 +63,7 @@ class FormulaVersion(Immutable):
     n = models.PositiveIntegerField()
     parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     note = models.CharField(max_length=300, blank=True)
     source_text = models.TextField(blank=True)
     schools = models.JSONField(default=dict, help_text="Its own answers where makers differ, over the kitchen's")

@@ -46,6 +46,8 @@ def found_in(data: bytes, filename: str = "") -> Found:
         raise BadFile("There is nothing in it.")
     if start[:1] in "{[":
         data_found = json_of(text)
+        if isinstance(data_found, dict) and str(data_found.get("format", "")).startswith("northfold/kitchen/"):
+            raise BadFile("This is a kitchen’s file, and not a recipe: it is read in under Kitchen, Files.")
         if _is_formula(data_found):
             return Found(formulas=(checked(data_found, FormulaFile),))
         found = recipes_of_data(data_found)

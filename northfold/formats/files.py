@@ -1,6 +1,7 @@
 """What all files have in common: how large and how deep they may be, and how what is wrong with them is said."""
 
 import json
+from collections.abc import Collection, Iterator
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -9,8 +10,19 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 MOST_BYTES, MOST_DEEP = 20_000_000, 40
 
 
+Loc = tuple[int | str, ...]
+
+
 class BadFile(Exception):
     """A file that cannot be taken: in words for who wrote it, with the line or the place where it is wrong."""
+
+
+class BadPlace(BadFile):
+    """The same, where what is wrong lies at a place in what was read: keys, and numbers counted from 0."""
+
+    def __init__(self, loc: Loc, said: str) -> None:
+        self.loc, self.said = loc, said
+        super().__init__(f"{_place(loc)}: {said}")
 
 
 class Open(BaseModel):
@@ -60,21 +72,66 @@ def json_of(text: str) -> Any:
         raise BadFile(f"Lists and objects lie deeper than {MOST_DEEP} in this file.") from None
 
 
-def checked(found: Any, kind: type[Kind]) -> Kind:
+def checked(found: Any, kind: type[Kind], text: str = "") -> Kind:
     """
     What was read, as a file of its kind.
 
     Raises
     ------
     BadFile
-        With every place that is wrong, three at most, and what is expected there.
+        With every place that is wrong, three at most, and what is expected there; with the line of the `text`.
     """
     try:
         return kind.model_validate(found)
     except ValidationError as error:
-        said = [f"{_place(each['loc'])}: {_words(each)}" for each in error.errors()]
+        said = [f"{_line(text, each['loc'])}{_place(each['loc'])}: {_words(each)}" for each in error.errors()]
         more = f" And {len(said) - 3} more." if len(said) > 3 else ""
         raise BadFile(f"{' '.join(said[:3])}{more}") from None
+
+
+def with_line(error: BadFile, text: str) -> BadFile:
+    """What is wrong with a text, with the line where it stands."""
+    return BadFile(f"{_line(text, error.loc)}{error}") if isinstance(error, BadPlace) else error
+
+
+def line_of(text: str, loc: Loc) -> int:
+    """The line of a JSON text at which a place begins, as far as it is there; from 1."""
+    decoder, at = json.JSONDecoder(), _past(text, 0)
+    for part in loc:
+        if text[at : at + 1] == "[" and isinstance(part, int):
+            at = _past(text, at + 1)
+            for _ in range(part):
+                at = _past(text, decoder.raw_decode(text, at)[1])
+        elif text[at : at + 1] == "{":
+            inside, found = _past(text, at + 1), None
+            while found is None and text[inside : inside + 1] == '"':
+                key, after = decoder.raw_decode(text, inside)
+                value = _past(text, after)
+                if key == part:
+                    found = value
+                else:
+                    inside = _past(text, decoder.raw_decode(text, value)[1])
+            if found is None:
+                break
+            at = found
+        else:
+            break
+    return text.count("\n", 0, at) + 1
+
+
+def _past(text: str, at: int) -> int:
+    """Past blanks, commas and colons between values."""
+    while at < len(text) and text[at] in " \t\r\n,:":
+        at += 1
+    return at
+
+
+def _line(text: str, loc: Loc) -> str:
+    """Where a text was given: in which line of it a place lies."""
+    try:
+        return f"Line {line_of(text, loc)}, " if text else ""
+    except (json.JSONDecodeError, RecursionError):
+        return ""
 
 
 def dumped(file: Open) -> str:
@@ -82,6 +139,30 @@ def dumped(file: Open) -> str:
     found = file.model_dump(mode="json", exclude_defaults=True)
     named = {"format": getattr(file, "format", ""), **found} if hasattr(file, "format") else found
     return json.dumps(named, indent=2, ensure_ascii=False)
+
+
+def dumped_in_rows(file: Open, sections: Collection[str]) -> Iterator[str]:
+    """A file of many rows, piece by piece: each row of a section in one line, as two files are held together."""
+    yield "{"
+    is_first = True
+    for name in type(file).model_fields:
+        found = getattr(file, name)
+        if found is None or found == ():
+            continue
+        yield f'{"" if is_first else ","}\n"{name}": '
+        is_first = False
+        if name in sections:
+            yield "["
+            for number, row in enumerate(found):
+                yield f"{',' if number else ''}\n{_in_one_line(row.model_dump(mode='json', exclude_defaults=True))}"
+            yield "\n]"
+        else:
+            yield _in_one_line(file.model_dump(mode="json", include={name})[name])
+    yield "\n}\n"
+
+
+def _in_one_line(found: Any) -> str:
+    return json.dumps(found, ensure_ascii=False)
 
 
 def _check_depth(text: str) -> None:
@@ -116,7 +197,7 @@ def _no_number(word: str) -> Any:
     raise BadFile(f"{word} is no number that can be used.")
 
 
-def _place(loc: tuple[int | str, ...]) -> str:
+def _place(loc: Loc) -> str:
     """Where in a file: "lines, 3rd: g"."""
     said = [f"number {part + 1}" if isinstance(part, int) else str(part) for part in loc]
     return " → ".join(said) or "the file"

@@ -6,10 +6,11 @@ from typing import Any
 
 from northfold.formats.files import Open
 from northfold.formats.formula import FormulaFile
+from northfold.formats.kitchen import KitchenFile
 from northfold.formats.plan import PlanFile
 
 # By the name under which each is published.
-KINDS: dict[str, type[Open]] = {"formula": FormulaFile, "plan": PlanFile}
+KINDS: dict[str, type[Open]] = {"formula": FormulaFile, "plan": PlanFile, "kitchen": KitchenFile}
 
 
 @cache

@@ -5,6 +5,7 @@ from typing import Any
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from northfold.core import matter
@@ -83,7 +84,7 @@ class IngredientRevision(Immutable):
     """An ingredient as it was known from some day on. Formulas keep the revision they were weighed with."""
 
     ingredient = models.ForeignKey(Ingredient, on_delete=models.PROTECT, related_name="revisions")
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now)
     role = models.CharField(max_length=12, choices=[(role, role) for role in matter.ROLES])
     composition = models.JSONField(help_text="Mass fractions [g/g]")
     g_per_ml_low = models.FloatField(null=True)
@@ -132,7 +133,7 @@ class PackPrice(Immutable):
     """What a pack of an ingredient costs from some day on; the newest one counts."""
 
     ingredient = models.ForeignKey(Ingredient, on_delete=models.CASCADE, related_name="prices")
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
     pack_g = models.FloatField(help_text="Weight of the pack [g]")
     price = models.DecimalField(max_digits=10, decimal_places=2)
     waste = models.FloatField(default=0.0, help_text="Share of a pack that is not used: shells, ends [share]")
@@ -159,7 +160,7 @@ def _profile(stored: dict[str, Any]) -> matter.FatProfile:
     return matter.FatProfile(**values)
 
 
-class Tin(Binned):
+class Tin(Binned, Named):
     """A tin by its inside measures, or a shape made without one by its finished ones. [mm]"""
 
     name = models.CharField(max_length=60)
@@ -173,7 +174,7 @@ class Tin(Binned):
     material = models.CharField(max_length=12, choices=list(tins.MATERIALS.items()), default="bright")
     per_tray = models.PositiveIntegerField("how many on one tray", default=1)
     owned = models.PositiveIntegerField("how many we have", default=1)
-    history = HistoricalRecords()
+    history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:
         ordering = ["kind", "top_mm", "name"]
@@ -204,13 +205,13 @@ class Tin(Binned):
         return tins.volume_ml(self.shape)
 
 
-class Place(Binned):
+class Place(Binned, Named):
     """A place in which a dough waits: a fridge, a freezer, a bench."""
 
     name = models.CharField(max_length=40)
     kind = models.CharField(max_length=12, choices=place_kinds)
     air_c = models.FloatField(null=True, blank=True, help_text="Its air [°C]; empty where it is the room's")
-    history = HistoricalRecords()
+    history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:
         ordering = ["pk"]
@@ -224,7 +225,7 @@ class Place(Binned):
         return places.Place(f"place:{self.pk}", self.name, self.kind, self.air_c)
 
 
-class Oven(Binned):
+class Oven(Binned, Named):
     """An oven, with how much lower than a still oven's figure it is set for the same bake."""
 
     name = models.CharField(max_length=40)
@@ -233,7 +234,7 @@ class Oven(Binned):
     offset_k = models.FloatField(null=True, blank=True, help_text="Measured [K]; empty takes the rule of thumb")
     trays = models.PositiveIntegerField("tray places", default=0)
     heats_min = models.FloatField(null=True, blank=True, help_text="Until it is hot [min]; empty takes the usual")
-    history = HistoricalRecords()
+    history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:
         ordering = ["pk"]
@@ -249,13 +250,13 @@ class Oven(Binned):
         )
 
 
-class Machine(Binned):
+class Machine(Binned, Named):
     """A mixer, by the least and the most dough it works well. [g]"""
 
     name = models.CharField(max_length=40)
     smallest_g = models.FloatField()
     largest_g = models.FloatField()
-    history = HistoricalRecords()
+    history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:
         ordering = ["pk"]
@@ -345,7 +346,7 @@ class LearnedState(models.Model):
         return PlaceState((film, air), tuple(spread), self.count)
 
 
-class Person(Binned):
+class Person(Binned, Named):
     """Somebody who works here; may have an account to sign in with."""
 
     name = models.CharField(max_length=80)
@@ -353,7 +354,7 @@ class Person(Binned):
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="person"
     )
     at_work = models.BooleanField("at the bench today", default=False)
-    history = HistoricalRecords()
+    history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:
         ordering = ["name"]

@@ -98,7 +98,7 @@ def price_pack(ingredient: Ingredient, *, price: Decimal | None, pack_g: float |
         PackPrice.objects.create(ingredient=ingredient, price=price, pack_g=pack_g, waste=waste)
 
 
-def _open_account(name: str, role: str, username: str, password: str, *, is_given: bool) -> User:
+def open_account(name: str, role: str, username: str, password: str, *, is_given: bool) -> User:
     """An account; without a password nobody signs in to it until the head gives one."""
     first, _, last = name.partition(" ")
     user = get_user_model().objects.create_user(
@@ -115,7 +115,7 @@ def add_person(*, name: str, role: str = "", username: str = "", password: str =
 
     `is_given`: the password was chosen by somebody else, so it is changed at the first sign-in.
     """
-    user = _open_account(name, role, username, password, is_given=is_given) if username else None
+    user = open_account(name, role, username, password, is_given=is_given) if username else None
     return Person.objects.create(name=name, user=user)
 
 
@@ -137,7 +137,7 @@ def change_person(
             audit.record(audit.Kind.PASSWORD_GIVEN, f"to {user.called}")
         user.save()
     elif username:
-        person.user = _open_account(name, role, username, password, is_given=is_given)
+        person.user = open_account(name, role, username, password, is_given=is_given)
     person.save()
     return person
 

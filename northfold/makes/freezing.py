@@ -25,6 +25,11 @@ def pack(plan: Plan) -> bytes:
     return zlib.compress(b'{"format":%d,' % FORMAT + _adapter().dump_json(plan)[1:])
 
 
+def pack_json(stored: Mapping[str, Any]) -> bytes:
+    """A plan that came as JSON, of whichever format, as it is."""
+    return zlib.compress(json.dumps(stored, ensure_ascii=False, separators=(",", ":")).encode())
+
+
 def unpack(packed: bytes) -> dict[str, Any]:
     """What was packed, as JSON has it."""
     found: dict[str, Any] = json.loads(zlib.decompress(packed))

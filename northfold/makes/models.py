@@ -49,7 +49,7 @@ class Make(Named, Counted, Binned):
     on_hand_g = models.FloatField(default=0.0, help_text="Dough taken from the cold store for it [g]")
     edit_no = models.PositiveIntegerField(default=0)
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["due_at", "pk"]
@@ -195,14 +195,14 @@ class StepEdit(models.Model):
         return Edit(self.step_key, self.field, self.value, self.replaced)
 
 
-class Method(Binned):
+class Method(Named, Binned):
     """A kitchen's own way with one route: overrides kept under a name, to be taken by other makes."""
 
     name = models.CharField(max_length=60)
     kind = models.CharField(max_length=20, help_text="The route it is of, by its key")
     is_usual = models.BooleanField(default=False, help_text="New makes of this route start with it")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
-    at = models.DateTimeField(auto_now_add=True)
+    at = models.DateTimeField(default=timezone.now)
 
     class Meta:
         ordering = ["kind", "name", "pk"]

@@ -33,6 +33,7 @@ class Kind(models.TextChoices):
     BACKED_UP = "backed_up", "backup written"
     RESTORED = "restored", "backup restored"
     TAKEN_AWAY = "taken_away", "backup downloaded"
+    READ_IN = "read_in", "file read in"
 
 
 _under_way: ContextVar[HttpRequest | None] = ContextVar("request under way", default=None)

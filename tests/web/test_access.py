@@ -41,7 +41,7 @@ def every_address(ids):
                 "name": "northfold-nowhere.sqlite3",
                 "layer": 1,
                 "ingredient": ids["ingredient"],
-                "pk": ids["make" if namespace in ("makes", "bench", "records") else "formula"],
+                "pk": ids["make" if namespace in ("makes", "bench", "records", "exchange") else "formula"],
             }
             if namespace == "kitchen":
                 known["pk"] = ids[

@@ -32,7 +32,7 @@ TABLE = {
     LOOK: """bench:run bench:state dough:book dough:formula dough:text dough:using dough:version kitchen:ingredients
         kitchen:places kitchen:reckoning makes:bake makes:cold makes:dough makes:fill makes:fold makes:list makes:steps
         makes:weigh web:today web:password""",
-    LOOK_ONLY: """dough:as_file dough:print_book makes:as_file web:schema web:table
+    LOOK_ONLY: """dough:as_file dough:print_book makes:as_file exchange:make web:schema web:table
         makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
@@ -48,7 +48,7 @@ TABLE = {
         stock:give_back stock:move stock:take stock:throw_away""",
     MAKE_PAGE: "makes:make_it makes:calendar",
     (EVERYBODY, None): "makes:feed",
-    (HEAD, None): "backups:download",
+    (HEAD, None): "backups:download exchange:whole exchange:looked",
     HEAD_ACT: """dough:bin dough:discard dough:edit dough:part_out dough:renew dough:resolve dough:restore
         dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes dough:take_file
         dough:duplicate
@@ -57,10 +57,10 @@ TABLE = {
         kitchen:bin_tin kitchen:restore_machine kitchen:restore_oven kitchen:restore_person
         kitchen:restore_place
         kitchen:restore_tin kitchen:sign_out_person makes:dough_edit makes:dough_save backups:save backups:bring
-        backups:try_out backups:restore""",
+        backups:try_out backups:restore exchange:take exchange:undo""",
     HEAD_PAGE: """dough:new dough:read_in kitchen:ingredient kitchen:machine kitchen:new_ingredient kitchen:new_machine
         kitchen:new_oven kitchen:new_person kitchen:new_place kitchen:new_tin kitchen:oven kitchen:people
-        kitchen:person kitchen:place kitchen:tin web:record backups:list""",
+        kitchen:person kitchen:place kitchen:tin web:record backups:list exchange:files""",
 }
 RIGHTS = {name: rights for rights, names in TABLE.items() for name in names.split()}
 # The head may do it, but not to themselves, and the matrix's person is the head.
@@ -89,7 +89,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 142
+    assert len(RIGHTS) == 148
 
 
 @pytest.mark.parametrize("role", ROLES)
