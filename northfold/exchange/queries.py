@@ -11,7 +11,7 @@ from northfold.exchange.models import Reading
 from northfold.formats.kitchen import KitchenFile, MakeFile
 from northfold.kitchen import whole as kitchen
 from northfold.makes.models import Make
-from northfold.makes.whole import makes_out, methods_out
+from northfold.makes.whole import keys_out, makes_out, methods_out
 from northfold.records.whole import results_out
 from northfold.stock.whole import lots_out
 from northfold.web.whole import row_file
@@ -19,9 +19,7 @@ from northfold.web.whole import row_file
 
 def whole(makes: Iterable[int] | None = None) -> KitchenFile:
     """Everything that the kitchen keeps; of its makes only those of these numbers, where they are told."""
-    keys = kitchen.keys_out()
-    for number, name in Make.objects.values_list("pk", "uuid"):
-        keys.add("make", number, name)
+    keys = keys_out()
     evidence = list(kitchen.evidence_out(keys))
     ids = {number: each.id for number, each in evidence}
     return KitchenFile(
@@ -54,7 +52,7 @@ def make_alone(make: Make) -> KitchenFile:
 
     Without what happened to it: read in elsewhere, or here again without its id, it is planned anew.
     """
-    keys = kitchen.keys_out()
+    keys = keys_out()
     formulas = _with_mixtures({make.formula_version.formula_id} | _laid(make))
     lines = Line.objects.filter(version__formula__in=formulas, ingredient_revision__isnull=False)
     shelf = set(lines.values_list("ingredient_revision__ingredient", flat=True))

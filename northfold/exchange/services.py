@@ -41,7 +41,7 @@ from northfold.kitchen.models import Evidence, Ingredient, Oven, Person, Place
 from northfold.kitchen.queries import revisions_of
 from northfold.makes.models import Make, MakeFacts, Method
 from northfold.makes.queries import plan_of
-from northfold.makes.whole import take_make, take_method
+from northfold.makes.whole import keys_out, take_make, take_method
 from northfold.records.whole import take_result
 from northfold.stock.models import Lot
 from northfold.stock.whole import take_lot
@@ -207,10 +207,7 @@ def _know_what_is_here(arriving: Arriving) -> None:
 
 def _know_evidence(arriving: Arriving) -> None:
     """By now tins and places are known by the ids of the file, and so is what was measured of them."""
-    keys = kitchen.keys_out()
-    for number, name in Make.objects.values_list("pk", "uuid"):
-        keys.add("make", number, name)
-    for number, each in kitchen.evidence_out(keys):
+    for number, each in kitchen.evidence_out(keys_out()):
         arriving.rows.setdefault("evidence", {})[each.id] = Evidence(pk=number)
 
 

@@ -24,7 +24,14 @@ class Planned:
     address: str = ""
 
 
-def calendar(plans: Iterable[Planned], *, name: str, now: datetime, alarm_min: float | None = 0.0) -> bytes:
+def calendar(
+    plans: Iterable[Planned],
+    *,
+    name: str,
+    now: datetime,
+    alarm_min: float | None = 0.0,
+    between: tuple[datetime, datetime] | None = None,
+) -> bytes:
     """
     Plans as one calendar.
 
@@ -38,6 +45,8 @@ def calendar(plans: Iterable[Planned], *, name: str, now: datetime, alarm_min: f
         When it is written, aware.
     alarm_min : float or None
         How long before a step its alarm rings; None for no alarms. [min]
+    between : (datetime, datetime) or None
+        Only what begins from the one until before the other; None for all.
 
     Returns
     -------
@@ -53,7 +62,8 @@ def calendar(plans: Iterable[Planned], *, name: str, now: datetime, alarm_min: f
     found.add("x-wr-calname", name)
     for each in plans:
         for event in _events(each, now, alarm_min):
-            found.add_component(event)
+            if between is None or between[0] <= event.decoded("dtstart") < between[1]:
+                found.add_component(event)
     return bytes(found.to_ical())
 
 

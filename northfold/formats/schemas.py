@@ -4,13 +4,21 @@ import json
 from functools import cache
 from typing import Any
 
+from northfold.formats.day import DayFile
 from northfold.formats.files import Open
 from northfold.formats.formula import FormulaFile
 from northfold.formats.kitchen import KitchenFile
 from northfold.formats.plan import PlanFile
+from northfold.formats.results import ResultsFile
 
 # By the name under which each is published.
-KINDS: dict[str, type[Open]] = {"formula": FormulaFile, "plan": PlanFile, "kitchen": KitchenFile}
+KINDS: dict[str, type[Open]] = {
+    "formula": FormulaFile,
+    "plan": PlanFile,
+    "kitchen": KitchenFile,
+    "day": DayFile,
+    "results": ResultsFile,
+}
 
 
 @cache

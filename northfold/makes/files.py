@@ -2,6 +2,7 @@
 
 import hashlib
 import secrets
+from datetime import datetime
 
 from django.utils import timezone
 
@@ -74,14 +75,14 @@ def feed_of(word: str) -> CalendarFeed | None:
     return found
 
 
-def fed(kitchen_name: str) -> bytes:
-    """All that is planned or under way, as one calendar."""
+def fed(kitchen_name: str, between: tuple[datetime, datetime] | None = None) -> bytes:
+    """All that is planned or under way, as one calendar; or only what begins between two times."""
     open_states = (Make.State.PLANNED, Make.State.STARTED)
     makes = Make.objects.kept().filter(state__in=open_states, due_at__isnull=False).order_by("due_at")
     whole = makes.select_related("formula_version__formula").prefetch_related(*WHOLE)[:MOST_FED]
     around = Surroundings.today()
     planned = [_planned(make, around=around) for make in whole]
-    return calendar(planned, name=kitchen_name, now=timezone.now())
+    return calendar(planned, name=kitchen_name, now=timezone.now(), between=between)
 
 
 def _hash(word: str) -> str:

@@ -1,5 +1,6 @@
 """Makes: the list, a first make of a formula, its weigh sheet, and what happens to it as a whole."""
 
+from datetime import timedelta
 from typing import Any
 
 from django.contrib import messages
@@ -172,6 +173,14 @@ def as_file(request: SignedIn, pk: int, kind: str) -> HttpResponse:
     address = request.build_absolute_uri(reverse("makes:steps", args=[pk]))
     name = f"{make.formula_version.formula}-{pk}"
     return file_answer(files.as_file(make, kind, address), files.KINDS[kind], name, kind)
+
+
+@require_safe
+def day_calendar(request: SignedIn) -> HttpResponse:
+    """The kitchen's day, from its first hour to its last, as a calendar."""
+    begin = timezone.localtime().replace(hour=0, minute=0, second=0, microsecond=0)
+    content = files.fed(str(kitchen()), (begin, begin + timedelta(days=1)))
+    return file_answer(content, files.KINDS["ics"], f"day-{begin:%Y-%m-%d}", "ics")
 
 
 @needs("edit_makes")

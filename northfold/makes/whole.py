@@ -7,6 +7,7 @@ from northfold.core.shape.blanks import starts_from
 from northfold.dough.whole import version_known
 from northfold.formats.files import BadFile
 from northfold.formats.kitchen import EditFile, FrozenFile, LayerFile, MakeFile, MethodFile, PiecesFile
+from northfold.kitchen import whole as kitchen
 from northfold.makes import facts, freezing
 from northfold.makes.models import (
     LAYER_FIELDS,
@@ -27,6 +28,14 @@ LAYER = (*(name for name in LAYER_FIELDS if name != "version_id"), "on_hand_g")
 
 
 # -- out
+
+
+def keys_out() -> Keys:
+    """From numbers here to ids: of tins, places and ovens, and of makes."""
+    keys = kitchen.keys_out()
+    for number, name in Make.objects.values_list("pk", "uuid"):
+        keys.add("make", number, name)
+    return keys
 
 
 def methods_out(keys: Keys) -> Iterator[MethodFile]:

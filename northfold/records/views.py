@@ -5,13 +5,17 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.views.decorators.http import require_safe
 
 from northfold.core.errors import CoreError
 from northfold.core.learning.faults import Part, parts
 from northfold.core.method import Plan
-from northfold.makes.pages import stage
+from northfold.formats.files import dumped
+from northfold.makes.pages import make_or_404, stage
 from northfold.records import queries, services
+from northfold.records.files import results_file
 from northfold.records.forms import ResultForm
+from northfold.web.files import file_answer
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
 
@@ -59,3 +63,17 @@ def result(request: SignedIn, pk: int) -> HttpResponse:
     context["measurable"] = {each.unit: each for each in measurable}
     context["predicted"] = list(zip(plan.pieces, plan.route.shrink, strict=True)) if plan.route else []
     return render(request, "records/result.html", context, status=status)
+
+
+@require_safe
+def as_file(request: SignedIn, pk: int) -> HttpResponse:
+    """What came of a make as JSON."""
+    make = make_or_404(pk)
+    name = f"{make.formula_version.formula}-{pk}-results"
+    return file_answer(dumped(results_file(make)) + "\n", "application/json", name, "json")
+
+
+@require_safe
+def all_results(request: SignedIn) -> HttpResponse:
+    """What came of all makes as JSON."""
+    return file_answer(dumped(results_file()) + "\n", "application/json", "results", "json")

@@ -12,6 +12,7 @@ urlpatterns = [
     path("password/", accounts.OwnPassword.as_view(), name="password"),
     path("kitchen/record/", accounts.record, name="record"),
     path("today/", views.today, name="today"),
+    path("today/day.json", views.day_as_file, name="day_as_file"),
     path("formats/<str:name>.json", views.schema, name="schema"),
     path("tables/<str:name>.csv", views.table, name="table"),
     path("health/", views.health, name="health"),

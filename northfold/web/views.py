@@ -8,10 +8,12 @@ from django.shortcuts import render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
+from northfold.formats.files import dumped
 from northfold.formats.schemas import KINDS, schema_text
 from northfold.formats.tables import csv_lines
 from northfold.web import faults
 from northfold.web import today as day
+from northfold.web.files import day_file, file_answer
 from northfold.web.requests import SignedIn
 from northfold.web.tables import table_of
 
@@ -31,6 +33,14 @@ def today(request: SignedIn) -> HttpResponse:
         "here": "today",
     }
     return render(request, "web/today.html", context)
+
+
+@require_safe
+def day_as_file(request: SignedIn) -> HttpResponse:
+    """The day as JSON."""
+    now = timezone.now()
+    name = f"day-{timezone.localtime(now):%Y-%m-%d}"
+    return file_answer(dumped(day_file(now)) + "\n", "application/json", name, "json")
 
 
 @login_not_required

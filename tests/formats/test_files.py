@@ -15,7 +15,7 @@ from northfold.core.matter import reference_ingredients
 from northfold.core.method.choices.finishes import PartLine
 from northfold.core.method.formulated import Formulated
 from northfold.core.shape.tins import kinds
-from northfold.formats.files import BadFile, checked, dumped, json_of, text_of
+from northfold.formats.files import BadFile, checked, dumped, json_of, line_of, text_of
 from northfold.formats.formula import FormulaFile, formula_file, ingredient_file
 from northfold.formats.schemas import KINDS, schema, schema_text
 from northfold.formats.tins import read_tins
@@ -178,3 +178,23 @@ def test_the_schemas_that_are_kept_are_those_that_hold():
     kept = Path(__file__).parents[2] / "docs/formats"
     for name in KINDS:
         assert (kept / f"{name}.json").read_text(encoding="utf-8") == schema_text(name), "run scripts/schemas.py"
+
+
+@pytest.mark.parametrize(
+    ("loc", "line"),
+    [
+        ((), 1),
+        (("name",), 2),
+        (("lines",), 3),
+        (("lines", 0), 4),
+        (("lines", 1), 5),
+        (("lines", 1, "g"), 6),
+        (("x",), 1),
+    ],
+)
+def test_the_line_of_a_place_is_found(loc, line):
+    text = '{\n "name": "a, [b",\n "lines": [\n  {"g": 1},\n  {"x": "}",\n   "g": -2}]}'
+    assert line_of(text, loc) == line
+    if loc == ("lines", 1, "g"):
+        with pytest.raises(BadFile, match="Line 6, lines → number 2 → g"):
+            checked(json_of(text.replace(', "x"', "")), FormulaFile, text)

@@ -4,8 +4,10 @@ import csv
 import io
 import json
 from datetime import UTC, datetime, timedelta
+from xml.etree import ElementTree
 
 import pytest
+from django.utils import timezone
 from icalendar import Calendar
 from jsonschema import Draft202012Validator
 
@@ -14,6 +16,7 @@ from northfold.makes import services
 from northfold.makes.files import close_feed, open_feed
 from northfold.makes.models import CalendarFeed
 from northfold.makes.queries import plan_of
+from northfold.records.services import Findings, record_result
 
 DUE = datetime(2027, 3, 4, 7, 0, tzinfo=UTC)
 
@@ -96,3 +99,59 @@ def test_a_new_address_closes_the_one_before_and_so_does_leaving(make, head, cli
     head.save()
     assert client.get(f"/feed/{second}.ics").status_code == 404
     assert client.get("/feed/guessed.ics").status_code == 404 and client.post(f"/feed/{second}.ics").status_code == 405
+
+
+# -- the day, what came of makes, the card as a picture
+
+
+def test_the_day_as_json_says_what_today_says(head, version, flan_tin, sign_in):
+    soon = timezone.now() + timedelta(hours=6)
+    services.create_make(head, version, tin=flan_tin, count=6, due_at=soon)
+    found = sign_in("guest").get("/today/day.json").json()
+    Draft202012Validator(schema("day")).validate(found)
+    (lane,) = found["makes"]
+    assert (lane["name"], lane["detail"], lane["state"]) == ("Harbour tart shell", "6 × Ø 230", "planned")
+    ends = [datetime.fromisoformat(span["end"]) for span in lane["spans"] if not span.get("beside")]
+    assert datetime.fromisoformat(lane["due"]) == soon and lane["next"].startswith(("start by", "should have"))
+    assert max(ends) >= max(soon, timezone.now()) - timedelta(minutes=1)
+    assert any(span["waits"] and span.get("oven_c", 0) > 150 for span in lane["spans"])
+
+
+def test_the_day_as_a_calendar_has_only_what_begins_in_it(head, version, flan_tin, sign_in):
+    midnight = timezone.localtime().replace(hour=0, minute=0, second=0, microsecond=0)
+    for days in (1, 3):
+        services.create_make(head, version, tin=flan_tin, count=2, due_at=midnight + timedelta(days=days))
+    found = events(sign_in("guest").get("/today/day.ics").content)
+    assert found and all(midnight <= each["dtstart"].dt < midnight + timedelta(days=1) for each in found)
+
+
+def test_results_as_json_stand_beside_what_was_predicted(make, head, sign_in):
+    services.start_make(make)
+    first = record_result(
+        head, make, Findings(before_mm=(2, 3, 2, 2.5), after_mm=(0, 1, 0, 0.5), gap_mm=2, faults=("shrank",))
+    )
+    record_result(head, make, Findings(taste="wanted", note="Read again."), supersedes=first.pk)
+    found = sign_in("guest").get(f"/makes/{make.pk}/result/results.json").json()
+    Draft202012Validator(schema("results")).validate(found)
+    one, two = found["results"]
+    assert (one["stands"], two["stands"], two["supersedes"]) == (False, True, one["id"])
+    assert [each["value"] for each in one["measures"]] == [2, 3, 2, 2.5, 0, 1, 0, 0.5, 2]
+    # Each rim stands 2 mm lower: along a diameter that is 4 mm of the 280 mm from rim to rim, over the base.
+    assert one["shrink_measured_percent"] == pytest.approx(100 * 4 / (230 + 2 * 25), rel=0.01)
+    assert one["shrink_predicted_percent"] > 0 and one["faults"] == ["shrank"]
+    assert sign_in("guest").get("/results.json").json() == found
+
+
+def test_the_card_as_a_picture_holds_every_step_in_words_that_fit(make, sign_in):
+    picture = ElementTree.fromstring(sign_in("guest").get(f"/makes/{make.pk}/steps/card.svg").content)
+    width, height = (float(each) for each in picture.get("viewBox").split()[2:])
+    told = list(picture.iter("{http://www.w3.org/2000/svg}text"))
+    words = " ".join(each.text for each in told)
+    for step in plan_of(make).route.steps:
+        assert step.name in words
+        assert not step.caution or step.caution.split(".")[0] in words
+    for each in told:
+        left = float(each.get("x")) if each.get("text-anchor") == "start" else 0
+        assert float(each.get("y")) < height
+        assert left + 0.54 * float(each.get("font-size")) * len(each.text) <= width
+    assert "420 g plain flour" not in words and "g plain flour" in words.replace("\u00a0", " ")

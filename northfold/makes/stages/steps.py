@@ -15,15 +15,18 @@ from northfold.core.method.choices.schools import questions
 from northfold.core.method.route.schedule import whole_min
 from northfold.core.method.route.step import Step
 from northfold.core.method.words import duration
+from northfold.formats.card import Card, CardStep, card_svg
 from northfold.makes.forms import MethodForm, OwnStepForm
 from northfold.makes.methods import in_words, method_in_use, methods_for
 from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of, weigh_lines
 from northfold.makes.stages.fields import Field, Fields
 from northfold.makes.stages.page import shows
+from northfold.web.files import file_answer
 from northfold.web.last_time import last_time
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
 from northfold.web.requests import SignedIn
+from northfold.web.templatetags.figures import half_degrees, minutes, scale
 
 
 def face(thread: Thread) -> Face | None:
@@ -143,3 +146,38 @@ def card(request: SignedIn, pk: int) -> HttpResponse:
         "ready": before_starting(plan),
     }
     return render(request, "makes/card.html", context)
+
+
+@require_safe
+def card_picture(request: SignedIn, pk: int) -> HttpResponse:
+    """The same card as a picture of its own."""
+    thread = thread_of(make_or_404(pk), request.user)
+    plan, make = thread.plan, thread.make
+    if plan.route is None:
+        raise Http404
+    name, clock = make.formula_version.formula.name, plan.clock
+    pieces = ", ".join(f"{piece.item.count} × {piece.item.tin.name}" for piece in plan.pieces)
+    hours = ""
+    if clock is not None:
+        hours = f"{timezone.localtime(clock.start_at):%H:%M}–{timezone.localtime(clock.ready_at):%H:%M}"
+    card = Card(
+        title=name,
+        under=f"{pieces} · version {make.formula_version.n}",
+        hours=hours,
+        weigh=[f"{scale(scaled.weigh_g, scaled.step_g)}\u00a0g {called}" for _, scaled, _, called in weigh_lines(plan)],
+        steps=[_card_step(row, is_planned=make.is_planned) for row in step_rows(plan, Fields(plan))],
+        foot="Estimates; go by the look. Local food codes come first.",
+    )
+    return file_answer(card_svg(card), "image/svg+xml", f"{name} bench card", "svg")
+
+
+def _card_step(row: StepRow, *, is_planned: bool) -> CardStep:
+    """A row of the card, in the words of its page."""
+    step = row.step
+    at = f"{timezone.localtime(row.at):%H:%M}" if is_planned and row.at else f"+{minutes(step.start_min)}"
+    where = f", {step.place}" if step.place else ""
+    if step.place and step.place_c is not None:
+        where += f"\u00a0{half_degrees(step.place_c)}\u00a0°C"
+    look = " ".join(text for text in (step.trips.says if step.trips else "", step.look, step.note) if text)
+    figure = minutes(step.wait_min) if step.is_wait else step.figure
+    return CardStep(at, f"{step.name}{where}", look, step.caution, figure, step.is_wait or step.apart)
