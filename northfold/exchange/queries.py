@@ -2,6 +2,8 @@
 
 from collections.abc import Iterable
 
+from django.db.models import Count, Sum
+from django.db.models.functions import Length
 from django.utils import timezone
 
 from northfold.bench.whole import taps_out
@@ -12,12 +14,13 @@ from northfold.formats.kitchen import KitchenFile, MakeFile
 from northfold.kitchen import whole as kitchen
 from northfold.makes.models import Make
 from northfold.makes.whole import keys_out, makes_out, methods_out
-from northfold.records.whole import results_out
+from northfold.records.models import Photo
+from northfold.records.whole import notes_out, results_out
 from northfold.stock.whole import lots_out
 from northfold.web.whole import row_file
 
 
-def whole(makes: Iterable[int] | None = None) -> KitchenFile:
+def whole(makes: Iterable[int] | None = None, *, with_photos: bool = False) -> KitchenFile:
     """Everything that the kitchen keeps; of its makes only those of these numbers, where they are told."""
     keys = keys_out()
     evidence = list(kitchen.evidence_out(keys))
@@ -37,7 +40,8 @@ def whole(makes: Iterable[int] | None = None) -> KitchenFile:
         methods=tuple(methods_out(keys)),
         makes=tuple(
             row_file(
-                MakeFile, make, (), taps=taps_out(make, keys), results=results_out(make, ids), **told
+                MakeFile, make, (), taps=taps_out(make, keys), results=results_out(make, ids),
+                notes=notes_out(make, with_photos=with_photos), **told,
             )
             for make, told in makes_out(keys, makes)
         ),
@@ -92,3 +96,9 @@ def _with_mixtures(formulas: set[int]) -> set[int]:
 def readings() -> list[Reading]:
     """What was read in, the latest first."""
     return list(Reading.objects.filter(taken_at__isnull=False).select_related("by")[:20])
+
+
+def photos() -> tuple[int, float]:
+    """How many pictures are kept, and how much they take in a file. [MB]"""
+    sizes = Photo.objects.aggregate(many=Count("pk"), whole=Sum(Length("jpeg")))
+    return sizes["many"], (sizes["whole"] or 0) * 4 / 3 / 1e6

@@ -42,7 +42,7 @@ from northfold.kitchen.queries import revisions_of
 from northfold.makes.models import Make, MakeFacts, Method
 from northfold.makes.queries import plan_of
 from northfold.makes.whole import keys_out, take_make, take_method
-from northfold.records.whole import take_result
+from northfold.records.whole import take_note, take_result
 from northfold.stock.models import Lot
 from northfold.stock.whole import take_lot
 from northfold.web import audit
@@ -249,6 +249,8 @@ def _take_all(arriving: Arriving, found: Comparison, *, change: bool) -> None:
     for make, file in made:
         for result in file.results:
             take_result(arriving, make, result)
+        for note in file.notes:
+            take_note(arriving, make, note)
     for row in found.of("lots", NEW):
         take_lot(arriving, row.file)
     rebuild()
@@ -376,13 +378,9 @@ def _delete(reading: Reading) -> None:
     """The rows that came of it, whatever else may be said of deleting them: nobody has used them."""
     tables = {each._meta.label: each for each in _tables()}
     _delete_kept(reading)
-    with connection.cursor() as cursor:
-        for label, (first, last) in reading.made.items():
-            meta = tables[label]._meta
-            cursor.execute(
-                f'DELETE FROM "{meta.db_table}" WHERE "{meta.pk.column}" BETWEEN %s AND %s',
-                [first, last],
-            )
+    for label, (first, last) in reading.made.items():
+        # Past what a model says of deleting, and without its followers: those are in here as well, or in the way.
+        models.QuerySet(tables[label]).filter(pk__gte=first, pk__lte=last)._raw_delete("default")
 
 
 def _delete_kept(reading: Reading) -> None:

@@ -62,7 +62,14 @@ def sections_of(found: Comparison) -> Iterator[Section]:
 
 
 def _page(request: SignedIn, status: int = 200, **more: Any) -> HttpResponse:
-    context = {"tab": "files", "form": FileForm(), "tables": tables(), "readings": queries.readings(), **more}
+    context = {
+        "tab": "files",
+        "form": FileForm(),
+        "tables": tables(),
+        "readings": queries.readings(),
+        "photos": queries.photos(),
+        **more,
+    }
     return render(request, "exchange/files.html", context, status=status)
 
 
@@ -146,7 +153,7 @@ def _answer(file: KitchenFile, name: str) -> HttpResponse:
 def whole(request: SignedIn) -> HttpResponse:
     """The whole kitchen as a file."""
     audit.record(audit.Kind.TAKEN_AWAY, "the whole kitchen as a file")
-    return _answer(queries.whole(), kitchen().name)
+    return _answer(queries.whole(with_photos="photos" in request.GET), kitchen().name)
 
 
 @require_safe

@@ -18,8 +18,8 @@ BY_NAME: Mapping[str, tuple[str, ...]] = {
 }  # fmt: skip
 # So few names are told where one is not known.
 FEW = 8
-# What is no difference between two rows: by what they are known, and when they were written.
-BESIDE = {"id", "since", "at", "created_at", "edit_no"}
+# What is no difference between two rows: by what they are known, when they were written, pictures that may be left out.
+BESIDE = {"id", "since", "at", "created_at", "edit_no", "photo"}
 
 
 @dataclass(frozen=True)
@@ -182,6 +182,10 @@ def _named(section: str, number: int, row: Any, mine: _Index) -> Any:
             each if each.id else each.model_copy(update={"id": str(uuid5(NAMESPACE_URL, f"{known_as} {at}"))})
             for at, each in enumerate(row.results)
         )
+        more["notes"] = tuple(
+            each if each.id else each.model_copy(update={"id": str(uuid5(NAMESPACE_URL, f"{known_as} note {at}"))})
+            for at, each in enumerate(row.notes)
+        )
     if known_as not in mine.by_id and section in BY_NAME:
         # Another id for something of the same name: it is that, and has the file's id from now on.
         found = mine.by_name.get(_called(section, row))
@@ -307,6 +311,11 @@ def _check_once(file: KitchenFile) -> None:
                 said = f"it corrects {result.supersedes}, which is no earlier result of this make."
                 raise BadPlace(("makes", at, "results", number), said)
             results.add(result.id)
+        for number, note in enumerate(make.notes):
+            if note.result and note.result not in {each.id for each in make.results}:
+                raise BadPlace(
+                    ("makes", at, "notes", number), f"it is of {note.result}, which is no result of this make."
+                )
 
 
 def _check_named(file: KitchenFile, here: KitchenFile) -> None:

@@ -40,6 +40,8 @@ Number = Annotated[float, Field(ge=-1e9, le=1e9)]
 Count = Annotated[int, Field(ge=0, le=1_000_000)]
 # Rows of one section that are read at most.
 MOST_ROWS = 200_000
+# Letters of a picture in base64.
+MOST_PHOTO = 20_000_000
 ROLES = ("head", "bench", "guest")
 STATES = ("planned", "started", "finished", "abandoned")
 
@@ -425,6 +427,16 @@ class ResultFile(Open):
         return self
 
 
+class NoteFile(RowFile):
+    """Something that was said of a make or of a result of it; `photo` is a JPEG in base64, where pictures go out."""
+
+    text: Annotated[str, Field(max_length=4000)] = ""
+    at: At
+    by: SignIn = ""
+    result: Id = ""
+    photo: Annotated[str, Field(max_length=MOST_PHOTO)] = ""
+
+
 class MakeFile(RowFile):
     """
     A make: a version of a formula, its pieces, for when; what its maker chose; what was frozen, tapped and found.
@@ -448,6 +460,7 @@ class MakeFile(RowFile):
     plans: tuple[FrozenFile, ...] = Field(default=(), max_length=200)
     taps: tuple[TapFile, ...] = Field(default=(), max_length=20_000)
     results: tuple[ResultFile, ...] = Field(default=(), max_length=200)
+    notes: tuple[NoteFile, ...] = Field(default=(), max_length=1000)
 
     @model_validator(mode="after")
     def _fits(self) -> "MakeFile":

@@ -11,6 +11,8 @@ from northfold.core.method import Plan
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.shape.blanks import THICKNESS_MM
 from northfold.records.models import Result
+from northfold.records.notes import MOST_LETTERS
+from northfold.records.photos import MOST_BYTES
 from northfold.records.services import Findings
 from northfold.web.forms import DegreesField, GramsField, MillimetresField
 
@@ -123,3 +125,28 @@ class ResultForm(forms.Form):
             note=data["note"],
             doubtful=data["doubtful"],
         )
+
+
+class NoteForm(forms.Form):
+    """A note, a picture, or both."""
+
+    text = forms.CharField(
+        label="A note", required=False, max_length=MOST_LETTERS, widget=forms.Textarea(attrs={"rows": 3})
+    )
+    photo = forms.FileField(
+        label="A picture",
+        required=False,
+        help_text="JPEG, PNG or WebP, at most 15 MB. Where and when it was taken is left out.",
+        widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
+    )
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for field in self.fields.values():
+            cast(Any, field).plain_label = True
+
+    @property
+    def photo_bytes(self) -> bytes | None:
+        """What was sent, no more of it than is looked at."""
+        sent = self.cleaned_data["photo"]
+        return sent.read(MOST_BYTES + 1) if sent else None

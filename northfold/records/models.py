@@ -5,7 +5,7 @@ from django.db import models
 
 from northfold.kitchen.models import Evidence
 from northfold.makes.models import Make
-from northfold.web.models import Immutable, Named
+from northfold.web.models import Binned, Immutable, Named
 
 
 class Result(Named, Immutable):
@@ -64,3 +64,29 @@ class FaultMark(Immutable):
 
     class Meta:
         ordering = ["pk"]
+
+
+class Note(Named, Binned):
+    """Something that was said of a make, or of a result of it; perhaps with a picture."""
+
+    make = models.ForeignKey(Make, on_delete=models.PROTECT, related_name="notes")
+    result = models.ForeignKey(Result, null=True, on_delete=models.PROTECT, related_name="notes")
+    text = models.TextField(blank=True)
+    at = models.DateTimeField()
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT)
+
+    class Meta:
+        ordering = ["at", "pk"]
+
+    def __str__(self) -> str:
+        return self.text[:40] or "a picture"
+
+
+class Photo(Immutable):
+    """The picture of a note, as it was written anew; see `photos.py`."""
+
+    note = models.OneToOneField(Note, on_delete=models.PROTECT, related_name="photo")
+    jpeg = models.BinaryField()
+    small = models.BinaryField(help_text="The same for a list")
+    width = models.PositiveIntegerField(help_text="[pixels]")
+    height = models.PositiveIntegerField(help_text="[pixels]")

@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from django.urls import reverse
+
 from northfold.core.learning.faults import Fault, fault
 from northfold.core.learning.shrink import MeasuredShrink
 from northfold.core.learning.values import LearnedValue, Update
@@ -13,7 +15,7 @@ from northfold.kitchen.learning import part_of
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.queries import juices, settlings
 from northfold.makes.models import Make
-from northfold.records.models import Measure, Result
+from northfold.records.models import Measure, Note, Result
 from northfold.records.services import Findings, expected_of_filling, mean_length_mm, shrink_of, worked_plan
 from northfold.web.last_time import LastTime
 
@@ -155,9 +157,19 @@ def last_time(formula: int, make: int) -> LastTime | None:
         return None
     marks = [found for mark in result.faults.all() if (found := fault(mark.fault))]
     taste = "" if result.taste in ("", Result.Taste.WANTED) else str(result.get_taste_display())
-    if not (marks or taste or result.note):
+    said = Note.objects.kept().filter(make=result.make_id).order_by("-at", "-pk")
+    words = [result.note, *said.exclude(text="").values_list("text", flat=True)[:2]]
+    pictured = said.filter(photo__isnull=False).values_list("pk", flat=True).first()
+    if not (marks or taste or any(words) or pictured):
         return None
-    return LastTime(result.at, tuple((each.name, each.causes) for each in marks), taste, result.note)
+    return LastTime(
+        result.at,
+        tuple((each.name, each.causes) for each in marks),
+        taste,
+        " ".join(text for text in words if text),
+        reverse("records:photo", args=[result.make_id, pictured, "small"]) if pictured else "",
+        reverse("records:notes", args=[result.make_id]) if any(words[1:]) or pictured else "",
+    )
 
 
 def findings_of(result: Result) -> Findings:

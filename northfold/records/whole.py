@@ -1,10 +1,14 @@
 """Results as rows of a file, and back."""
 
+from base64 import b64decode, b64encode
 from collections.abc import Mapping
 
-from northfold.formats.kitchen import MeasureFile, ResultFile
+from northfold.formats.files import BadFile
+from northfold.formats.kitchen import MeasureFile, NoteFile, ResultFile
 from northfold.makes.models import Make
-from northfold.records.models import FaultMark, Measure, Result
+from northfold.records.models import FaultMark, Measure, Note, Result
+from northfold.records.notes import keep_photo
+from northfold.records.photos import kept_as_it_is
 from northfold.web.whole import Arriving
 
 RESULT = ("piece", "at", "taste", "note", "doubtful", "slumped")
@@ -42,3 +46,29 @@ def take_result(arriving: Arriving, make: Make, file: ResultFile) -> None:
         Measure.objects.create(result=row, **{name: getattr(each, name) for name in MEASURE})
     for fault in file.faults:
         FaultMark.objects.create(result=row, fault=fault)
+
+
+def notes_out(make: Make, *, with_photos: bool) -> list[NoteFile]:
+    """The notes of a make, those in the bin as well; their pictures only where they are asked for."""
+    found = make.notes.select_related("by", "result", "photo").defer("photo__small")
+    return [
+        NoteFile(
+            id=str(each.uuid), binned_at=each.binned_at, text=each.text, at=each.at, by=each.by.username,
+            result=str(each.result.uuid) if each.result else "",
+            photo=b64encode(bytes(each.photo.jpeg)).decode() if with_photos and hasattr(each, "photo") else "",
+        )
+        for each in (found if with_photos else found.defer("photo__jpeg", "photo__small"))
+    ]  # fmt: skip
+
+
+def take_note(arriving: Arriving, make: Make, file: NoteFile) -> None:
+    """A note, with its picture where that came. Raises BadFile where it is of no result, or the picture is none."""
+    row = Note.objects.create(
+        uuid=file.id, binned_at=file.binned_at, make=make, text=file.text, at=file.at, by=arriving.person(file.by),
+        result=arriving.known("results", file.result) if file.result else None,
+    )  # fmt: skip
+    if file.photo:
+        try:
+            keep_photo(row, kept_as_it_is(b64decode(file.photo, validate=True)))
+        except ValueError as error:
+            raise BadFile(f"The picture of a note of {make.formula_version.formula.name}: {error}") from None

@@ -11,12 +11,18 @@ from datetime import datetime
 
 @dataclass(frozen=True)
 class LastTime:
-    """The newest result of a dough: when, its faults by name with their usual causes, how it tasted, its note."""
+    """
+    The newest result of a dough: when, its faults by name with their usual causes, how it tasted, its note.
+
+    `picture` is the address of its last small picture, `notes` leads to all that was said of that make.
+    """
 
     at: datetime
     faults: tuple[tuple[str, str], ...] = ()
     taste: str = ""
     note: str = ""
+    picture: str = ""
+    notes: str = ""
 
 
 _answers: list[Callable[[int, int], LastTime | None]] = []

@@ -40,6 +40,7 @@ def every_address(ids):
                 "word": "guessed",
                 "name": "northfold-nowhere.sqlite3",
                 "layer": 1,
+                "note": 1,
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records", "exchange") else "formula"],
             }
