@@ -9,11 +9,17 @@ import pytest
 from django.contrib.auth import get_user_model
 from django.db import connection
 from django.test import Client
+from jsonschema import Draft202012Validator
 
 from northfold.bench import services as bench
 from northfold.core.version import CORE_VERSION
 from northfold.dough import formats
 from northfold.dough.models import Draft, Formula, FormulaVersion, VersionFacts
+from northfold.exchange import queries
+from northfold.exchange.services import look
+from northfold.formats.files import dumped_in_rows
+from northfold.formats.kitchen import SECTIONS
+from northfold.formats.schemas import schema
 from northfold.kitchen.models import Ingredient
 from northfold.makes import freezing
 from northfold.makes.models import FrozenPlan, Make
@@ -165,3 +171,13 @@ def test_a_draft_from_before_mixtures_is_one_of_a_dough():
     found = formats.upgraded({"format": 2, "name": "x", "lines": []})
     assert found["kind"] == "dough" and found["format"] == formats.FORMAT
     assert formats.upgraded({"format": 2, "kind": "curd", "lines": []})["kind"] == "curd"
+
+
+@pytest.mark.parametrize("number", OF_EACH_FORMAT)
+def test_what_an_older_version_kept_goes_out_as_a_file_and_is_known_again(number, bring_up):
+    bring_up(next(file for file in GOLDEN if OF_EACH_FORMAT[number] in file.name))
+    whole = "".join(dumped_in_rows(queries.whole(), SECTIONS))
+    Draft202012Validator(schema("kitchen")).validate(json.loads(whole))
+    found = look(whole.encode())
+    assert {row.state for row in found.rows} == {"same"}
+    assert sum(len(make.plans) for make in found.file.makes) == FrozenPlan.objects.count() > 0
