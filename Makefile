@@ -8,13 +8,16 @@ BIN := $(VENV)/bin
 MANAGE := $(BIN)/python manage.py
 DEMO := NORTHFOLD_DEMO=1 NORTHFOLD_DATA=$(CURDIR)/var/demo
 
-.PHONY: demo run test check bench screenshots soak backup restore pins clean
+.PHONY: demo run devices test check bench screenshots soak backup restore pins clean
 
 demo: $(VENV)/compiled.ok ## the demo bakehouse, on its own data
 	@$(DEMO) $(MANAGE) serve --host $(HOST) --port $(PORT)
 
 run: $(VENV)/compiled.ok ## your own kitchen
 	@$(MANAGE) serve --host $(HOST) --port $(PORT)
+
+devices: $(VENV)/run.ok ## a scale, a probe and a room sensor that stand in for real ones, for `make run` on this machine
+	@$(MANAGE) devices --server http://127.0.0.1:$(PORT)
 
 test: $(VENV)/dev.ok ## everything that must hold before a change lands
 	@sh scripts/ensure-chromium.sh

@@ -4,6 +4,7 @@ from django.conf import settings
 from django.db import models
 
 from northfold.core.method.route import progress
+from northfold.devices.models import Device
 from northfold.makes.models import Make
 from northfold.web.models import Immutable
 
@@ -31,3 +32,23 @@ class BenchEvent(Immutable):
     @property
     def core(self) -> progress.Event:
         return progress.Event(self.seq, self.step_key, self.kind, self.at, self.value)
+
+
+class AtScale(models.Model):
+    """
+    Which make a scale weighs for, under whose name, and where its pan stands. [g]
+
+    `zero_g` is what it showed when the pan was last taken for empty; `line` is the one that was asked for, None for the
+    next that is open. `jug_g` is what a jug weighed full, while liquid is poured from it. All of it can be lost: what
+    was weighed stands in the events.
+    """
+
+    device = models.OneToOneField(Device, on_delete=models.CASCADE, related_name="at_scale")
+    make = models.ForeignKey(Make, on_delete=models.CASCADE, related_name="scales")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
+    zero_g = models.FloatField(default=0.0)
+    line = models.PositiveIntegerField(null=True)
+    jug_g = models.FloatField(null=True)
+
+    def __str__(self) -> str:
+        return f"{self.device} for make {self.make_id}"

@@ -9,8 +9,9 @@ from django.utils import timezone
 from northfold.core.formula.laminated import told_apart
 from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
-from northfold.core.formula.scaling import ScaledLine
+from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Plan
+from northfold.core.method.route.at_scale import WITHIN
 from northfold.core.method.route.cautions import caution_text
 from northfold.core.method.route.progress import Progress, StepState, fold
 from northfold.core.method.route.step import Step
@@ -101,6 +102,15 @@ class WeighLine:
     scaled: ScaledLine
     weighed_g: float | None
     dose: Dose | None
+    batch: float = 1.0
+
+    @property
+    def add_g(self) -> float:
+        """What it still needs since another line was too much and the dough is larger. [g]"""
+        if self.weighed_g is None or self.batch == 1.0:
+            return 0.0
+        short = self.scaled.weigh_g - self.weighed_g
+        return short if short >= max(self.scaled.step_g, WITHIN * self.scaled.weigh_g) else 0.0
 
 
 def other_waits(make: Make) -> list[OtherWait]:
@@ -111,18 +121,20 @@ def other_waits(make: Make) -> list[OtherWait]:
 
 
 def weigh_lines(run: Run) -> list[WeighLine]:
-    weighed = run.progress.weighed
-    doses = {dose.index: dose for dose in run.plan.doses}
-    lines = run.plan.lines
+    weighed, batch = run.progress.weighed, run.progress.batch
+    doses = {dose.index: dose.times(batch) for dose in run.plan.doses}
+    lines, scaled = run.plan.lines, run.plan.scaled
+    if batch != 1.0:
+        scaled = tuple(rounded_to_scale([each.exact_g * batch for each in scaled]))
     return [
-        WeighLine(index, line, name, scaled, weighed.get(index), doses.get(index))
-        for index, (line, name, scaled) in enumerate(zip(lines, told_apart(lines), run.plan.scaled, strict=True))
+        WeighLine(index, line, name, each, weighed.get(index), doses.get(index), batch)
+        for index, (line, name, each) in enumerate(zip(lines, told_apart(lines), scaled, strict=True))
     ]
 
 
 def unticked(run: Run) -> list[str]:
     """The names of the lines that nobody has ticked off at the scale."""
-    return [weigh.name for weigh in weigh_lines(run) if weigh.weighed_g is None]
+    return [weigh.name for weigh in weigh_lines(run) if weigh.weighed_g is None or weigh.add_g]
 
 
 @dataclass(frozen=True)
@@ -138,7 +150,7 @@ def pouring(run: Run) -> Pouring | None:
     """The liquid that goes in by feel; None where the dough has no free liquid."""
     if not run.plan.doses:
         return None
-    dose = run.plan.doses[0]
+    dose = run.plan.doses[0].times(run.progress.batch)
     return Pouring(dose, run.plan.inputs.lines[dose.index], run.progress.used.get(dose.index))
 
 

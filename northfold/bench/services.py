@@ -18,6 +18,7 @@ from northfold.core.method.advice.place_readings import REST
 from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.mixing import PROBE_K
 from northfold.core.method.route import progress
+from northfold.core.method.route.at_scale import rescaled
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
@@ -88,6 +89,8 @@ def record(
     is_open = state is not None and not state.is_done and not state.trips_done
     if kind == progress.UNDONE and is_open and taken_back is not None:
         return taken_back
+    if kind == progress.RESCALED:
+        value = _larger(run, value or {})
     cleaned = progress.check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
     now = now or timezone.now()
     last = make.events.last()
@@ -103,6 +106,18 @@ def record(
         client_id=client_id,
         value=cleaned,
     )
+
+
+def _larger(run: Run, value: Mapping[str, Any]) -> dict[str, Any]:
+    """How much larger a dough becomes where its other lines follow one; without grams it is as planned again."""
+    planned = [scaled.exact_g for scaled in run.plan.scaled]
+    line, grams = value.get("line"), value.get("grams")
+    if not isinstance(line, int) or not 0 <= line < len(planned):
+        raise progress.NotNow("There is no such line to weigh. Reload the page.")
+    if grams is None:
+        return {"line": line, "grams": None}
+    found = rescaled(planned, line, float(grams), {}, 1)
+    return {"line": line, "grams": float(grams), "batch": found.batch}
 
 
 def _is_over(state: progress.StepState, value: Mapping[str, Any]) -> bool:
@@ -169,7 +184,7 @@ def _learn_paces(run: Run, values: Mapping[str, Any]) -> None:
 
 def _learn_thirst(run: Run, values: Mapping[str, Any]) -> None:
     """The liquid that went in at the mixing tells how much the flour takes."""
-    for dose in run.plan.doses[:1]:
+    for dose in [each.times(run.progress.batch) for each in run.plan.doses[:1]]:
         used_g = run.progress.used.get(dose.index)
         if used_g is not None:
             predicted, measured = dose.predicted_and_measured_g(used_g)

@@ -8,5 +8,6 @@ urlpatterns = [
     path("bench/<row:pk>/state/", views.state, name="state"),
     path("bench/<row:pk>/events/", views.record, name="record"),
     path("bench/<row:pk>/finish/", views.finish, name="finish"),
+    path("bench/<row:pk>/scale/", views.at_scale, name="scale"),
     path("bench/mood/", views.mood, name="mood"),
 ]

@@ -10,10 +10,12 @@ from django.shortcuts import redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST
 
-from northfold.bench import oven, queries, services
+from northfold.bench import oven, queries, scale, services
+from northfold.bench.models import AtScale
 from northfold.core.errors import CoreError
 from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
+from northfold.core.method.route import progress
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import stage
@@ -22,6 +24,7 @@ from northfold.web.last_time import last_time
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
+from northfold.web.templatetags.figures import scale as on_scale
 
 MOODS = ("dark", "light")
 
@@ -159,6 +162,81 @@ def record(request: SignedIn, pk: int) -> HttpResponse:
     if said:
         messages.error(request, said)
     return redirect("bench:run", pk)
+
+
+@needs("edit_makes", to_change=True)
+def at_scale(request: SignedIn, pk: int) -> HttpResponse:
+    """What the scale shows of this make, as JSON; posting has it do something."""
+    make = queries.make_at_bench(pk)
+    said = ""
+    if request.method == "POST":
+        try:
+            _at_the_scale(request, make, read_json(request.body) or {})
+        except CoreError as error:
+            said = str(error)
+    shown = _scale_shown(make)
+    return _stamped(JsonResponse({**shown, "error": said}, status=422 if said else 200))
+
+
+def _at_the_scale(request: SignedIn, make: Make, sent: dict[str, Any]) -> None:
+    """One thing that is done at the scale: taken, left, emptied, a line chosen, the jug put on, the others follow."""
+    act, at = sent.get("act"), AtScale.objects.filter(make=make).select_related("device").first()
+    if act == "use":
+        known = next((each for each in scale.scales() if str(each.uuid) == sent.get("device")), None)
+        if known is None:
+            raise progress.NotNow("That scale is silent. Switch it on, or look under Kitchen, Devices.")
+        scale.weigh_with(request.user, make, known)
+    elif at is None:
+        raise progress.NotNow("No scale weighs for this make. Choose one first.")
+    elif act == "leave":
+        scale.leave(make)
+    elif act == "empty":
+        scale.empty_pan(at)
+    elif act == "line":
+        line = sent.get("line")
+        scale.choose_line(at, line if isinstance(line, int) and 0 <= line < 400 else None)
+    elif act == "jug":
+        scale.put_jug(at)
+    elif act == "follow":
+        scale.let_others_follow(request.user, make, at)
+
+
+def _scale_shown(make: Make) -> dict[str, Any]:
+    """The scales that are heard, and what the one of this make shows."""
+    taken = {at.device_id: at for at in AtScale.objects.select_related("make__formula_version__formula")}
+    found = scale.scales()
+    own = next((taken[each.pk] for each in found if each.pk in taken and taken[each.pk].make_id == make.pk), None)
+    shown: dict[str, Any] = {
+        "scales": [
+            {
+                "id": str(each.uuid),
+                "name": each.name,
+                "weighs_for": str(taken[each.pk].make.formula_version.formula) if each.pk in taken else "",
+            }
+            for each in found
+        ],
+        "own": None,
+        "seq": queries.newest_seq(make),
+    }
+    latest = own.device.latest if own else None
+    if own is None or latest is None or make.state != Make.State.STARTED:
+        return shown
+    run = queries.run_of(make)
+    shown["own"] = {"name": own.device.name, "value": latest.value, "stable": latest.stable}
+    weighing, pour = scale.weighing(own, run, latest), scale.pour(own, run, latest)
+    if weighing is not None:
+        pan, step = weighing.pan, weighing.pan.step_g
+        shown["own"] |= {
+            "line": weighing.line.index, "what": weighing.line.name, "target": on_scale(pan.target_g, step),
+            "on_pan": on_scale(max(0.0, pan.on_pan_g), step), "share": round(pan.share, 4), "state": pan.state,
+            "says": weighing.says, "follow": weighing.follow,
+        }  # fmt: skip
+    if pour is not None:
+        shown["own"]["pour"] = {
+            "what": pour.name, "line": pour.index, "poured": round(pour.poured_g), "first": round(pour.first_g),
+            "most": round(pour.most_g),
+        }  # fmt: skip
+    return shown
 
 
 @require_POST

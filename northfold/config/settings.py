@@ -72,6 +72,7 @@ INSTALLED_APPS = [
     "northfold.makes",
     "northfold.stock",
     "northfold.dough",
+    "northfold.devices",
     "northfold.kitchen",
     "northfold.web",
     "django.contrib.auth",

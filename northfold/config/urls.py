@@ -12,6 +12,7 @@ urlpatterns = [
     path("", include("northfold.bench.urls")),
     path("", include("northfold.records.urls")),
     path("", include("northfold.demo.urls")),
+    path("", include("northfold.devices.urls")),
     path("", include("northfold.exchange.urls")),
     path("cold-store/", include("northfold.stock.urls")),
     path("book/", include("northfold.dough.urls")),

@@ -5,6 +5,7 @@ from functools import cache
 from typing import Any
 
 from northfold.formats.day import DayFile
+from northfold.formats.device import ReadingFile
 from northfold.formats.files import Open
 from northfold.formats.formula import FormulaFile
 from northfold.formats.kitchen import KitchenFile
@@ -18,6 +19,7 @@ KINDS: dict[str, type[Open]] = {
     "kitchen": KitchenFile,
     "day": DayFile,
     "results": ResultsFile,
+    "reading": ReadingFile,
 }
 
 

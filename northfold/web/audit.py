@@ -34,6 +34,7 @@ class Kind(models.TextChoices):
     RESTORED = "restored", "backup restored"
     TAKEN_AWAY = "taken_away", "backup downloaded"
     READ_IN = "read_in", "file read in"
+    DEVICE = "device", "key of a device"
 
 
 _under_way: ContextVar[HttpRequest | None] = ContextVar("request under way", default=None)

@@ -21,7 +21,7 @@ MAIN = [
     "/kitchen/tins/new/?kind=free_round", "/nowhere/", "/makes/27/fill/", "/makes/30/fill/", "/book/14/",
     "/makes/shopping/", "/book/new/?kind=crumble", "/makes/28/labels/", "/makes/25/allergens/", "/makes/43/steps/",
     "/book/print/", "/book/read/", "/kitchen/backups/", "/makes/calendar/", "/kitchen/tins/new/?kind=plate",
-    "/kitchen/files/", "/makes/19/notes/", "/makes/1/notes/",
+    "/kitchen/files/", "/makes/19/notes/", "/makes/1/notes/", "/kitchen/devices/",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
@@ -38,6 +38,7 @@ ON_A_PHONE = [
     "/book/read/",
     "/kitchen/backups/",
     "/kitchen/files/",
+    "/kitchen/devices/",
     "/makes/19/notes/",
     "/makes/1/dough/",
     "/makes/1/steps/",

@@ -38,7 +38,7 @@ TABLE = {
         makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
-    LOOK_AND_MAKE: "records:notes makes:labels makes:size records:result stock:store",
+    LOOK_AND_MAKE: "bench:scale records:notes makes:labels makes:size records:result stock:store",
     LOOK_AND_HEAD: "kitchen:home",
     MAKE: """records:bin_note records:restore_note
         bench:finish bench:record makes:abandon makes:add_step makes:again makes:back_to_store makes:bake_edit
@@ -51,6 +51,7 @@ TABLE = {
         stock:give_back stock:move stock:take stock:throw_away""",
     MAKE_PAGE: "makes:make_it makes:calendar",
     (EVERYBODY, None): "makes:feed",
+    (None, EVERYBODY): "devices:readings",
     (HEAD, None): "backups:download exchange:whole exchange:looked",
     HEAD_ACT: """dough:bin dough:discard dough:edit dough:part_out dough:renew dough:resolve dough:restore
         dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes dough:take_file
@@ -60,15 +61,18 @@ TABLE = {
         kitchen:bin_tin kitchen:restore_machine kitchen:restore_oven kitchen:restore_person
         kitchen:restore_place
         kitchen:restore_tin kitchen:sign_out_person makes:dough_edit makes:dough_save backups:save backups:bring
+        devices:new_key devices:revoke devices:bin devices:restore
         backups:try_out backups:restore exchange:take exchange:undo""",
     HEAD_PAGE: """dough:new dough:read_in kitchen:ingredient kitchen:machine kitchen:new_ingredient kitchen:new_machine
         kitchen:new_oven kitchen:new_person kitchen:new_place kitchen:new_tin kitchen:oven kitchen:people
-        kitchen:person kitchen:place kitchen:tin web:record backups:list exchange:files""",
+        kitchen:person kitchen:place kitchen:tin web:record backups:list exchange:files
+        devices:list""",
 }
 RIGHTS = {name: rights for rights, names in TABLE.items() for name in names.split()}
 # The head may do it, but not to themselves, and the matrix's person is the head.
 NOT_TO_ONESELF = {"kitchen:bin_person"}
-SEEN = {"web:sign_in": {200, 302}}
+# A device shows its key: without one it is turned away, whoever is signed in.
+SEEN = {"web:sign_in": {200, 302}, "devices:readings": {401}}
 OTHERS = ("PUT", "PATCH", "DELETE", "OPTIONS", "TRACE")
 
 
@@ -92,7 +96,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 157
+    assert len(RIGHTS) == 164
 
 
 @pytest.mark.parametrize("role", ROLES)
@@ -139,7 +143,7 @@ def test_a_form_without_its_seal_is_refused_everywhere(ids, people):
     client = Client(enforce_csrf_checks=True)
     client.force_login(people["head"])
     for name, address in every_address(ids):
-        if RIGHTS[name][1] not in (None, NOBODY) and name not in ("web:health",):
+        if RIGHTS[name][1] not in (None, NOBODY) and name not in ("web:health", "devices:readings"):
             answer = client.post(address)
             assert answer.status_code == 403, name
             assert b"Open for too long" in answer.content

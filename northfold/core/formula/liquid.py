@@ -37,6 +37,13 @@ class Dose:
     free_g: float
     records: int = 0
 
+    def times(self, batch: float) -> "Dose":
+        """The same for a dough so many times as large. [ratio]"""
+        if batch == 1.0:
+            return self
+        grams = ("first_g", "usual_g", "most_g", "written_g", "free_g")
+        return replace(self, **{name: getattr(self, name) * batch for name in grams})
+
     @property
     def is_learned(self) -> bool:
         """Whether records enough to speak of a usual have moved it from what is written."""

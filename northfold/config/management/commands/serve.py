@@ -11,15 +11,19 @@ from django.contrib.auth import get_user_model
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import connection
 
+from northfold.bench.stand_ins import stand_ins
 from northfold.config import backups
 from northfold.config.data_folder import Claim, DataFault
 from northfold.config.readiness import get_ready
 from northfold.config.serving import serve_until_asked
 from northfold.demo.bakehouse import build, demo_password
+from northfold.devices.stand_ins.pages import StandIns
 from northfold.web.accounts import first_code
 from northfold.web.accounts.sessions import forget_expired
 
 CANNOT_LISTEN = (errno.EADDRINUSE, errno.EADDRNOTAVAIL, errno.EACCES)
+# Where the stand-ins of the demo are driven.
+STAND_INS_AT = 8710
 # Of what a proxy says, the two that are believed of a trusted one.
 PROXY_HEADERS = {"x-forwarded-for", "x-forwarded-proto"}
 
@@ -74,10 +78,25 @@ class Command(BaseCommand):
         keeper = backups.Keeper()
         keeper.start()
         more = proxy if settings.TRUSTED_PROXY else {}
+        standing = self._stand_ins(port) if settings.DEMO else None
         begins_again = serve_until_asked(application, host=host, port=port, ident="", **more)
         keeper.ends.set()
+        if standing is not None:
+            standing.stop()
         self.stdout.write("Begins again." if begins_again else "Stopped. Everything is saved.")
         return begins_again
+
+    def _stand_ins(self, port: int) -> StandIns:
+        """The devices of the demo bakehouse; their pages at any port that is free where their own is taken."""
+        try:
+            found = stand_ins(f"http://127.0.0.1:{port}", STAND_INS_AT)
+        except OSError:
+            found = stand_ins(f"http://127.0.0.1:{port}", 0)
+        connection.close()
+        found.start()
+        self.stdout.write(f"  its scale, probe and room sensor are driven at {found.address}")
+        self.stdout.flush()
+        return found
 
     def _print_sign_ins(self) -> None:
         people = get_user_model().objects.order_by("pk")

@@ -19,7 +19,9 @@ PROBED, EXTENDED, NOTE = "probed", "extended", "note"
 TRIP, PAUSED = "trip", "paused"
 # How it came out of the oven: its colour, its weight, or that the time was right.
 LOOKED = "looked"
-KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED)
+# Too much of a line was weighed, and the others follow it: the dough is so many times as large from now on.
+RESCALED = "rescaled"
+KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED, RESCALED)
 
 PROBE_C = (-40.0, 130.0)
 # A wait that begins no later than this after what it comes after runs on by itself. [min]
@@ -130,7 +132,8 @@ class Probe:
 class Progress:
     """Where a make stands. By line: `weighed` is what was weighed out, `used` what went in at the mixing. [g]
 
-    `looked` is what was said of a piece out of the oven, by the step that it was said at.
+    `looked` is what was said of a piece out of the oven, by the step that it was said at. The dough is `batch` times as
+    large as planned, where others followed a line of which there was too much. [ratio]
     """
 
     steps: tuple[StepState, ...]
@@ -140,6 +143,7 @@ class Progress:
     notes: tuple[str, ...]
     last_seq: int
     looked: dict[str, dict[str, Any]] = field(default_factory=dict)
+    batch: float = 1.0
 
     @cached_property
     def queue(self) -> tuple[StepState, ...]:
@@ -283,7 +287,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     looked: dict[str, dict[str, Any]] = {}
     trips: dict[str, list[datetime]] = {}
     paused: set[str] = set()
-    last = 0
+    last, batch = 0, 1.0
     for event in events:
         last = max(last, event.seq)
         if event.kind != PAUSED:
@@ -307,6 +311,10 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
                 scale.pop(int(event.value["line"]), None)
             else:
                 scale[int(event.value["line"])] = float(event.value["grams"])
+        elif event.kind == RESCALED:
+            batch = float(event.value["batch"])
+            if event.value.get("grams") is not None:
+                weighed[int(event.value["line"])] = float(event.value["grams"])
         elif event.kind == PROBED:
             probes.append(Probe(event.step_key, event.at, float(event.value["c"])))
         elif event.kind == NOTE:
@@ -339,7 +347,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         starts[step.key] = start
         states.append(state if step.trips is None else _on_trip(state, trips, began, starts, paused))
     states = [replace(each, has_lapsed=each.step.key in past and each.done_at is None) for each in states]
-    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked)
+    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked, batch)
 
 
 # Taps further off the plan than so many times tell of something else: left open, or tapped all at once.
@@ -487,6 +495,12 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
         if not 0 <= line < lines:
             raise NotNow("There is no such line to weigh. Reload the page.")
         return {"line": line, "grams": _number(value.get("grams"), "A weight of", WEIGHED_G, "g")}
+    if kind == RESCALED:
+        line = _place(value.get("line"))
+        if not 0 <= line < lines:
+            raise NotNow("There is no such line to weigh. Reload the page.")
+        grams = _number(value.get("grams"), "A weight of", WEIGHED_G, "g")
+        return {"line": line, "grams": grams, "batch": float(value["batch"]) if grams is not None else 1.0}
     if kind == PROBED:
         return {"c": _number(value.get("c"), "A reading of", PROBE_C, "°C")}
     if kind == EXTENDED:

@@ -1,0 +1,7 @@
+from django.apps import AppConfig
+
+
+class DevicesConfig(AppConfig):
+    name = "northfold.devices"
+    label = "devices"
+    verbose_name = "Devices"

@@ -1,0 +1,72 @@
+"""A mix weighed on a scale that stands in for a real one: nothing is touched; too much is taken up by the others."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from northfold.bench.models import BenchEvent
+from northfold.bench.queries import run_of, weigh_lines
+from northfold.bench.stand_ins import stand_ins
+from northfold.devices.stand_ins.pages import StandIns
+from northfold.makes.models import Make
+
+
+@pytest.fixture
+def scale(demo):
+    """A scale that sends to the demo; answers what lies on its pan."""
+    every = stand_ins(demo, 0)
+    every.server.server_close()
+    alone = StandIns({"scale": every.found["scale"]}, 0)
+    alone.start()
+    yield every.found["scale"].instrument
+    alone.stop()
+
+
+@pytest.fixture
+def weighing(as_role, demo, scale):
+    """A make that was just started, open at its bench."""
+    make = Make.objects.filter(state="planned", formula_version__formula__name="Harbour tart shell").first()
+    page = as_role("Teo Marsh")
+    page.goto(f"{demo}/makes/{make.pk}/steps/")
+    page.get_by_role("button", name="Start at the bench").click()
+    page.wait_for_url(f"{demo}/bench/{make.pk}/")
+    expect(page.locator("#at-scale.is-own")).to_be_visible()
+    return page, make
+
+
+def test_a_mix_is_weighed_without_touching_the_screen(weighing, scale):
+    page, make = weighing
+    go = page.locator("[data-go]")
+    for line in weigh_lines(run_of(make)):
+        expect(page.locator("[data-what]")).to_have_text(line.name)
+        scale.put(round(line.scaled.weigh_g * 0.6))
+        expect(go).to_have_text(re.compile(r"^\d+(\.\d)? g to go$"))
+        # Six tenths of it: a little more than half open.
+        half_open = re.compile(r"^rotate\(-(?:[89]\d|1[0-3]\d)(?:\.\d+)? ")
+        expect(page.locator(".leaf-turn")).to_have_attribute("transform", half_open)
+        scale.put(line.scaled.weigh_g - round(line.scaled.weigh_g * 0.6))
+        expect(page.locator(f'.line[data-line="{line.index}"]')).to_have_class(re.compile("ticked"))
+    expect(page.locator("[data-what]")).to_have_text("Every line is weighed")
+    expect(page.locator("[data-unticked]")).to_have_text("Every line is ticked.")
+    told = BenchEvent.objects.filter(make=make, kind="weighed")
+    assert {event.device for event in told} == {"Bench scale"} and told.count() == 4
+
+
+def test_too_much_is_taken_up_by_the_other_lines_with_one_tap(weighing, scale):
+    page, make = weighing
+    flour, butter, water, _ = weigh_lines(run_of(make))
+    scale.put(round(flour.scaled.weigh_g * 1.05))
+    expect(page.locator("[data-go]")).to_have_text(re.compile(r"^take \d+ g out$"))
+    expect(page.locator("[data-follow]")).to_contain_text("× 1.05: the ratio stays")
+    assert not BenchEvent.objects.filter(make=make, kind="weighed").exists()
+    page.get_by_role("button", name="Let the others follow").click()
+    expect(page.locator("[data-what]")).to_have_text("unsalted butter")
+    larger = run_of(make).progress.batch
+    shown = page.locator(f'.line[data-line="{butter.index}"] .grams')
+    expect(shown).to_contain_text(f"{round(butter.scaled.exact_g * larger)}".rjust(3))
+    assert larger == pytest.approx(1.05, abs=0.01)
+    # It is weighed on from there, and the water is larger as well.
+    scale.put(round(butter.scaled.exact_g * larger))
+    expect(page.locator("[data-what]")).to_have_text("water")
+    expect(page.locator("[data-target]")).to_contain_text(str(round(water.scaled.exact_g * larger)))
