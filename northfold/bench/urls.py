@@ -9,5 +9,6 @@ urlpatterns = [
     path("bench/<row:pk>/events/", views.record, name="record"),
     path("bench/<row:pk>/finish/", views.finish, name="finish"),
     path("bench/<row:pk>/scale/", views.at_scale, name="scale"),
+    path("bench/<row:pk>/probe/", views.at_probe, name="probe"),
     path("bench/mood/", views.mood, name="mood"),
 ]

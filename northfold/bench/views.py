@@ -8,9 +8,10 @@ from django.contrib import messages
 from django.http import HttpResponse, JsonResponse
 from django.shortcuts import redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from northfold.bench import oven, queries, scale, services
+from northfold.bench import oven, probe, queries, scale, services
 from northfold.bench.models import AtScale
 from northfold.core.errors import CoreError
 from northfold.core.heat.bake import COLOURS
@@ -235,6 +236,45 @@ def _scale_shown(make: Make) -> dict[str, Any]:
         shown["own"]["pour"] = {
             "what": pour.name, "line": pour.index, "poured": round(pour.poured_g), "first": round(pour.first_g),
             "most": round(pour.most_g),
+        }  # fmt: skip
+    return shown
+
+
+@needs("edit_makes", to_change=True)
+def at_probe(request: SignedIn, pk: int) -> HttpResponse:
+    """What the probe tells of this make, as JSON; posting writes it down, follows it, or sends the dough back."""
+    make = queries.make_at_bench(pk)
+    said = ""
+    if request.method == "POST":
+        act = {"write": probe.write_down, "follow": probe.follow, "back": probe.send_back}.get(
+            plain_text((read_json(request.body) or {}).get("act"), 10)
+        )
+        heard = probe.probes()
+        latest = heard[0].latest if heard else None
+        if act is None or latest is None:
+            said = "The probe is silent. Switch it on, or look under Kitchen, Devices."
+        else:
+            try:
+                act(request.user, make, latest)
+            except CoreError as error:
+                said = str(error)
+    return _stamped(JsonResponse({**_probe_shown(make), "error": said}, status=422 if said else 200))
+
+
+def _probe_shown(make: Make) -> dict[str, Any]:
+    """What the first probe that is heard tells of the step under way."""
+    heard = probe.probes()
+    latest = heard[0].latest if heard else None
+    shown: dict[str, Any] = {"probe": None, "seq": queries.newest_seq(make)}
+    if latest is None or make.state != Make.State.STARTED:
+        return shown
+    told = probe.told(queries.run_of(make), latest.value, queries.now())
+    if told is not None:
+        shown["probe"] = {
+            "name": heard[0].name, "c": f"{latest.value:.1f}".replace("-", "−"), "stable": latest.stable,
+            "says": told.says, "why": told.why, "more": told.more_min,
+            "until": timezone.localtime(told.until).strftime("%H:%M") if told.until else "",
+            "back": f"Back into the cold, {told.back_min} min" if told.back_min else "",
         }  # fmt: skip
     return shown
 

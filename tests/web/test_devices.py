@@ -290,6 +290,92 @@ def test_a_rescaled_dough_is_as_planned_again_where_that_is_said(make, head):
             record(head, make, client_id=uuid.uuid4().hex, value=value, **sent)
 
 
+# -- probing
+
+
+@pytest.fixture
+def probe(people):
+    return services.add_device(name="Probe", kind=Device.Kind.PROBE)
+
+
+def degrees(client, probe, c, **more):
+    answer = post(client, *probe, told(c, quantity="temperature", unit="°C", **more))
+    assert answer.status_code == 202, answer.content
+
+
+def at_probe(client, make, act=""):
+    address = reverse("bench:probe", args=[make.pk])
+    if not act:
+        return client.get(address).json()["probe"]
+    return client.post(address, json.dumps({"act": act}), content_type="application/json")
+
+
+def work_to(make, head, key):
+    """Everything before a step done."""
+    while (current := run_of(make).progress.current).step.key != key:
+        record(head, make, kind="done", step_key=current.step.key, client_id=uuid.uuid4().hex)
+
+
+def test_a_probe_says_when_a_resting_dough_is_ready_and_the_wait_follows(sign_in, probe, make, head):
+    client = sign_in("bench")
+    work_to(make, head, "rest.1")
+    rest = run_of(make).progress.current
+    degrees(client, probe, 19.0)
+    shown = at_probe(client, make)
+    # Warmer than it was planned to go in: its wait is over before it is cold.
+    assert shown["c"] == "19.0" and "in about" in shown["says"] and shown["more"] > 2
+    assert "before that" in shown["why"] and re.fullmatch(r"\d\d:\d\d", shown["until"])
+    assert at_probe(client, make, "follow").status_code == 200
+    progress = run_of(make).progress
+    assert progress.current.ends_at == rest.ends_at + timedelta(minutes=shown["more"])
+    assert [(each.step_key, each.c) for each in progress.probes] == [("rest.1", 19.0)]
+    assert at_probe(client, make)["more"] == 0
+    answer = at_probe(client, make, "follow")
+    assert answer.status_code == 422 and "as long as the probe has it" in answer.json()["error"]
+    degrees(client, probe, 5.0)
+    # Cold it is; what it rests for is another matter than its warmth.
+    assert at_probe(client, make)["says"].endswith("there") and "to rest" in at_probe(client, make)["why"]
+
+
+def test_a_warm_dough_is_sent_back_and_the_clock_moves(sign_in, probe, make, head):
+    client = sign_in("bench")
+    work_to(make, head, "roll.main")
+    degrees(client, probe, 12.0)
+    assert at_probe(client, make)["back"] == ""
+    answer = at_probe(client, make, "back")
+    assert answer.status_code == 422 and "not too warm" in answer.json()["error"]
+    top = run_of(make).plan.route.window.top_c
+    degrees(client, probe, top + 4)
+    shown = at_probe(client, make)
+    assert shown["says"].startswith("too warm") and shown["back"].startswith("Back into the cold, ")
+    minutes = int(re.search(r"\d+", shown["back"]).group())
+    assert at_probe(client, make, "back").status_code == 200
+    progress = run_of(make).progress
+    current = progress.current
+    assert current.step.key == "rest.1" and progress.state("temper.1").is_done
+    left = (current.ends_at - timezone.now()).total_seconds() / 60
+    assert left == pytest.approx(minutes, abs=0.2)
+    # Done again it goes on where it was.
+    record(head, make, kind="done", step_key="rest.1", client_id="back")
+    assert run_of(make).progress.current.step.key == "roll.main"
+    assert [each.step_key for each in run_of(make).progress.probes] == ["roll.main"]
+
+
+def test_a_reading_is_written_down_by_a_tap_alone(sign_in, probe, make, head):
+    client = sign_in("bench")
+    assert at_probe(client, make) is None  # nothing is heard
+    assert at_probe(client, make, "write").status_code == 422
+    degrees(client, probe, 14.2)
+    assert at_probe(client, make) is None  # at the scale a probe tells nothing
+    work_to(make, head, "mix")
+    assert at_probe(client, make)["says"].endswith("planned")
+    assert run_of(make).progress.probes == ()
+    at_probe(client, make, "write")
+    assert [(each.step_key, each.c) for each in run_of(make).progress.probes] == [("mix", 14.2)]
+    assert at_probe(client, make, "nonsense").status_code == 422
+    assert at_probe(sign_in("guest"), make, "write").status_code == 403
+
+
 # -- stand-ins
 
 

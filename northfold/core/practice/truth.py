@@ -4,6 +4,8 @@ import math
 import random
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from northfold.core.errors import OutsideRange
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.heat.places import Place
@@ -76,13 +78,16 @@ def true_room(room_c: float, found: Truth) -> float:
 
 def dough_c(planned: Plan, step_key: str, minutes: float) -> float | None:
     """
-    How warm a dough is so long into a step. [°C, min]
+    How warm a dough is in its middle so long into a step. [°C, min]
 
     None where nothing is traced of that step. Beyond its end it is as it was at its end.
     """
     traced = planned.route.traced if planned.route else ()
     found = next((each for each in traced if each.key == step_key), None)
-    return None if found is None else found.trace.at(found.trace.minutes[0] + max(0.0, minutes))
+    if found is None:
+        return None
+    trace = found.trace
+    return float(np.interp(trace.minutes[0] + max(0.0, minutes), trace.minutes, trace.centre_c))
 
 
 def as_it_goes(planned: Plan, found: Truth) -> Plan:

@@ -1,15 +1,19 @@
-"""A mix weighed on a scale that stands in for a real one: nothing is touched; too much is taken up by the others."""
+"""A scale and a probe that stand in for real ones: a mix weighed untouched, too much taken up, a dough sent back."""
 
 import re
+from uuid import uuid4
 
 import pytest
+from django.contrib.auth import get_user_model
 from playwright.sync_api import expect
 
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import run_of, weigh_lines
+from northfold.bench.services import record
 from northfold.bench.stand_ins import stand_ins
 from northfold.devices.stand_ins.pages import StandIns
 from northfold.makes.models import Make
+from northfold.makes.services import start_make
 
 
 @pytest.fixture
@@ -70,3 +74,37 @@ def test_too_much_is_taken_up_by_the_other_lines_with_one_tap(weighing, scale):
     scale.put(round(butter.scaled.exact_g * larger))
     expect(page.locator("[data-what]")).to_have_text("water")
     expect(page.locator("[data-target]")).to_contain_text(str(round(water.scaled.exact_g * larger)))
+
+
+@pytest.fixture
+def probe(demo):
+    """A probe that sends to the demo; answers where its tip is."""
+    every = stand_ins(demo, 0)
+    every.server.server_close()
+    alone = StandIns({"probe": every.found["probe"]}, 0)
+    alone.start()
+    yield every.found["probe"]
+    alone.stop()
+
+
+def test_a_warm_probe_sends_the_dough_back_and_moves_the_clock(as_role, demo, probe):
+    make = Make.objects.filter(state="planned", formula_version__formula__name="Harbour tart shell").first()
+    head = get_user_model().objects.get(username="teo")
+    start_make(make)
+    while (current := run_of(make).progress.current).step.key != "roll.main":
+        record(head, make, kind="done", step_key=current.step.key, client_id=uuid4().hex)
+    page = as_role("Teo Marsh")
+    probe.act("set", 12.0)
+    page.goto(f"{demo}/bench/{make.pk}/")
+    expect(page.locator("[data-says]")).to_contain_text("planned")
+    probe.act("set", 23.0)
+    expect(page.locator("[data-says]")).to_contain_text("too warm: 16 °C at most")
+    expect(page.locator("[data-c]")).to_have_text(re.compile(r"^22\.[6-9] °C|^23\.\d °C"))
+    back = page.get_by_role("button", name="Back into the cold")
+    minutes = int(re.search(r"(\d+) min", back.inner_text()).group(1))
+    back.click()
+    shown = page.locator(".bench-step:not([hidden])")
+    expect(shown.locator("h1")).to_have_text("Rest and chill")
+    clock = shown.locator(".time.clock").inner_text().split(":")
+    left = int(clock[-2]) + (60 * int(clock[0]) if len(clock) == 3 else 0)
+    assert minutes - 3 <= left <= minutes
