@@ -3,8 +3,10 @@
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
+from uuid import UUID
 
 from django.db.models import Max, Prefetch, QuerySet
+from django.urls import reverse
 from django.utils import timezone
 
 from northfold.core.fill.layers import Layer
@@ -23,6 +25,7 @@ from northfold.dough.queries import shelf_for
 from northfold.dough.rows import Desk
 from northfold.kitchen import queries as kitchen
 from northfold.makes.models import Make, MakeItem
+from northfold.web.codes import Found
 from northfold.web.models import User
 
 
@@ -225,3 +228,12 @@ def glaze_from_left(make: Make, planned: Plan) -> str:
         return ""
     short = make.glaze_g - left
     return f"of the {left:.0f} g left" if short <= 0 else f"the {left:.0f} g left and {short:.0f} g of another"
+
+
+def with_code(low: UUID, high: UUID) -> list[Found]:
+    """Makes with a name between two, both in: at the bench where they are under way."""
+    makes = Make.objects.kept().filter(uuid__gte=low, uuid__lte=high).select_related("formula_version__formula")
+    at = {Make.State.STARTED: "bench:run", Make.State.PLANNED: "makes:steps"}
+    return [
+        Found(f"{make}", reverse(at.get(Make.State(make.state), "records:result"), args=[make.pk])) for make in makes
+    ]

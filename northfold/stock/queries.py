@@ -5,9 +5,11 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from itertools import groupby
 from typing import Any
+from uuid import UUID
 
 from django.core.paginator import Page
 from django.db.models import Q, QuerySet, Sum
+from django.urls import reverse
 from django.utils import timezone
 
 from northfold.core.matter.keeping import FREEZES_BELOW_C, THAW_H
@@ -15,6 +17,7 @@ from northfold.dough.models import Formula
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Place
 from northfold.stock.models import NOTHING, Lot, age_words
+from northfold.web.codes import Found
 from northfold.web.paging import page_of
 
 # What is to be used within this stands on Today.
@@ -101,8 +104,8 @@ def shelves(found: Iterable[Lot], now: datetime | None = None) -> list[Shelf]:
     return sorted(shown, key=lambda shelf: shelf.until)
 
 
-def store(now: datetime | None = None, page: str | None = None) -> Store:
-    """What lies in the cold, a page of it."""
+def store(now: datetime | None = None, page: str | None = None, lot: int | None = None) -> Store:
+    """What lies in the cold, a page of it; or one lot of it alone."""
     airs: dict[int, float] = {}
 
     def by_air(shelf: Shelf) -> tuple[float, int]:
@@ -111,7 +114,7 @@ def store(now: datetime | None = None, page: str | None = None) -> Store:
             airs[place.pk] = kitchen.air_of(place)
         return -airs[place.pk], place.pk
 
-    shown = page_of(sorted(shelves(lots(), now), key=by_air), page)
+    shown = page_of(sorted(shelves(lots().filter(pk=lot) if lot else lots(), now), key=by_air), page)
     groups = []
     for _, same in groupby(shown, key=by_air):
         found = list(same)
@@ -159,3 +162,11 @@ def thaw_by(wanted_at: datetime | None) -> datetime | None:
 def from_source(source: str) -> set[str]:
     """The kinds that were put in from a source already."""
     return set(Lot.objects.filter(source=source).values_list("kind", flat=True))
+
+
+def with_code(low: UUID, high: UUID) -> list[Found]:
+    """What lies in the cold with a name between two, both in."""
+    return [
+        Found(f"{lot.what}, in the cold store", f"{reverse('stock:store')}?lot={lot.pk}")
+        for lot in lots().filter(uuid__gte=low, uuid__lte=high)
+    ]

@@ -5,17 +5,21 @@ from django.core.exceptions import ValidationError
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from northfold.core.errors import CoreError
 from northfold.kitchen.models import Place
 from northfold.stock import queries, services
 from northfold.stock.forms import AmountField, PutInForm
 from northfold.stock.models import Lot, Move
+from northfold.web.codes import code_of, qr
 from northfold.web.links import row_id
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
 from northfold.web.undo import offer_undo
+
+# So many labels are printed at once.
+MOST_LABELS = 200
 
 
 @needs("edit_makes", to_change=True)
@@ -29,9 +33,27 @@ def store(request: SignedIn) -> HttpResponse:
         else:
             return redirect("stock:store")
     places = queries.cold_places()
-    found = queries.store(page=request.GET.get("page"))
-    context = {"groups": found.groups, "page": found.page, "form": form, "places": places, "open": bool(form.errors)}
+    one = row_id(request.GET.get("lot", ""))
+    found = queries.store(page=request.GET.get("page"), lot=one)
+    context = {
+        "groups": found.groups,
+        "page": found.page,
+        "form": form,
+        "places": places,
+        "one": one,
+        "open": bool(form.errors),
+    }
     return render(request, "stock/store.html", context, status=422 if form.errors else 200)
+
+
+@require_safe
+def labels(request: SignedIn) -> HttpResponse:
+    """A label for each thing in the cold, or for one."""
+    one = row_id(request.GET.get("lot", ""))
+    found = queries.lots().filter(pk=one) if one else queries.lots()
+    coded = [(shelf, code_of(shelf.lot.uuid)) for shelf in queries.shelves(found)[:MOST_LABELS]]
+    context = {"labels": [{"shelf": shelf, "code": code, "qr": qr(request, code)} for shelf, code in coded]}
+    return render(request, "stock/labels.html", context)
 
 
 def _amount(request: SignedIn, lot: Lot) -> float:

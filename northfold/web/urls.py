@@ -15,5 +15,7 @@ urlpatterns = [
     path("today/day.json", views.day_as_file, name="day_as_file"),
     path("formats/<str:name>.json", views.schema, name="schema"),
     path("tables/<str:name>.csv", views.table, name="table"),
+    path("c/", views.code, name="codes"),
+    path("c/<str:code>/", views.code, name="code"),
     path("health/", views.health, name="health"),
 ]

@@ -4,14 +4,14 @@ import sys
 
 from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from northfold.formats.files import dumped
 from northfold.formats.schemas import KINDS, schema_text
 from northfold.formats.tables import csv_lines
-from northfold.web import faults
+from northfold.web import codes, faults
 from northfold.web import today as day
 from northfold.web.files import day_file, file_answer
 from northfold.web.requests import SignedIn
@@ -46,6 +46,18 @@ def day_as_file(request: SignedIn) -> HttpResponse:
 @login_not_required
 def health(request: SignedIn) -> HttpResponse:
     return HttpResponse("ready\n", content_type="text/plain")
+
+
+@require_safe
+def code(request: SignedIn, code: str = "") -> HttpResponse:
+    """Go to what a label names: scanned as an address, or typed."""
+    typed = (code or request.GET.get("code", ""))[:40].strip()
+    known = codes.read(typed)
+    found = codes.find(known) if known else []
+    if len(found) == 1:
+        return redirect(found[0].url)
+    context = {"code": known, "typed": typed, "found": found}
+    return render(request, "web/code.html", context, status=200 if found or not typed else 404)
 
 
 @require_safe

@@ -51,6 +51,7 @@ def every_address(ids):
                 "name": "northfold-nowhere.sqlite3",
                 "layer": 1,
                 "note": 1,
+                "code": "7K2M9Q",
                 "known_as": uuid.uuid4(),
                 "ingredient": ids["ingredient"],
                 "pk": ids["make" if namespace in ("makes", "bench", "records", "exchange") else "formula"],

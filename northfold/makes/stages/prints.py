@@ -18,6 +18,7 @@ from northfold.core.method.advice.labels import labels as labels_of
 from northfold.makes import services
 from northfold.makes.models import Make, MakeItem
 from northfold.makes.pages import stage
+from northfold.web.codes import code_of, qr
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
 
@@ -114,6 +115,8 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     ]
     size = form.value("size", usual["size"])
     context |= {"form": form, "printed": printed, "size": size, "is_large": size == "100x50"}
+    code = code_of(make.uuid)
+    context |= {"code": code, "square": qr(request, code)}
     return render(request, "makes/labels.html", context, status=200 if asked else 422)
 
 
