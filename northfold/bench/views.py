@@ -6,20 +6,22 @@ from uuid import uuid4
 
 from django.contrib import messages
 from django.http import HttpResponse, JsonResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from northfold.bench import oven, probe, queries, scale, services
+from northfold.bench import into_cold, oven, probe, queries, scale, services
 from northfold.bench.models import AtScale
 from northfold.core.errors import CoreError
 from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
+from northfold.kitchen.models import Place
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import stage
+from northfold.web.codes import code_of
 from northfold.web.inputs import plain_text, read_json
 from northfold.web.last_time import last_time
 from northfold.web.links import row_id
@@ -49,6 +51,8 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         # Told while it is weighed: later it is in the way.
         "last_time": last_time(make.formula_version.formula_id, make.pk) if _weighs(run) else None,
         "own_waits": run.progress.running,
+        "over": into_cold.over_by_now(run),
+        "cold_places": into_cold.places(),
         **_bakes(run),
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
@@ -204,7 +208,8 @@ def _at_the_scale(request: SignedIn, make: Make, sent: dict[str, Any]) -> None:
 
 def _scale_shown(make: Make) -> dict[str, Any]:
     """The scales that are heard, and what the one of this make shows."""
-    taken = {at.device_id: at for at in AtScale.objects.select_related("make__formula_version__formula")}
+    under_way = AtScale.objects.filter(make__state=Make.State.STARTED)
+    taken = {at.device_id: at for at in under_way.select_related("make__formula_version__formula")}
     found = scale.scales()
     own = next((taken[each.pk] for each in found if each.pk in taken and taken[each.pk].make_id == make.pk), None)
     shown: dict[str, Any] = {
@@ -277,6 +282,22 @@ def _probe_shown(make: Make) -> dict[str, Any]:
             "back": f"Back into the cold, {told.back_min} min" if told.back_min else "",
         }  # fmt: skip
     return shown
+
+
+@require_POST
+@needs("edit_makes")
+def into_the_cold(request: SignedIn, pk: int) -> HttpResponse:
+    """What stays over goes into the cold with one tap, and back to the bench."""
+    make = queries.make_at_bench(pk)
+    place = get_object_or_404(Place.objects.kept(), pk=row_id(request.POST.get("place", "")))
+    if make.state == Make.State.STARTED:
+        try:
+            lot = into_cold.put(request.user, queries.run_of(make), request.POST.get("kind", "")[:10], place)
+        except CoreError as error:
+            messages.error(request, str(error))
+        else:
+            messages.success(request, f"{lot} is in {place.name}. Its label: {code_of(lot.uuid)}.")
+    return redirect("bench:run", pk)
 
 
 @require_POST

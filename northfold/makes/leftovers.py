@@ -49,19 +49,34 @@ def source_of(make: Make) -> str:
     return f"make {make.pk}"
 
 
-def leftovers(make: Make, plan: Plan) -> list[Leftover]:
-    """What stays over of a make, and whether it lies in the cold store already. [g]"""
+def leftovers(make: Make, plan: Plan, more_dough_g: float = 0.0) -> list[Leftover]:
+    """
+    What stays over of a make, and whether it lies in the cold store already. [g]
+
+    `more_dough_g` is what was mixed beyond the plan. [g]
+    """
     stored = set() if make.is_planned else store.from_source(source_of(make))
-    found = core.leftovers(plan, make.glaze_g).items()
-    return [Leftover(kind, str(Lot.Kind(kind).label), grams, kind in stored) for kind, grams in found]
+    found = core.leftovers(plan, make.glaze_g)
+    if more_dough_g >= core.WORTH_G:
+        found = {core.DOUGH: 0.0, **found}
+        found[core.DOUGH] += more_dough_g
+    return [Leftover(kind, str(Lot.Kind(kind).label), grams, kind in stored) for kind, grams in found.items()]
 
 
 @transaction.atomic
-def put_into_store(user: User, make: Make, kind: str, place: Place, now: datetime | None = None) -> Lot:
-    """Put one leftover of a make that is under way into the cold; once for each kind. Raises CoreError otherwise."""
+def put_into_store(
+    user: User, make: Make, kind: str, place: Place, now: datetime | None = None, more_dough_g: float = 0.0
+) -> Lot:
+    """
+    Put one leftover of a make that is under way into the cold; once for each kind. Raises CoreError otherwise.
+
+    `more_dough_g` as in `leftovers`. [g]
+    """
     make = Make.objects.select_for_update().get(pk=make.pk)
     plan = plan_of(make)
-    left = next((each for each in leftovers(make, plan) if each.kind == kind and not each.is_stored), None)
+    left = next(
+        (each for each in leftovers(make, plan, more_dough_g) if each.kind == kind and not each.is_stored), None
+    )
     if make.is_planned or left is None:
         raise NothingLeft
     is_egg = kind in EGGS

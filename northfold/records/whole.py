@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from northfold.formats.files import BadFile
 from northfold.formats.kitchen import MeasureFile, NoteFile, ResultFile
 from northfold.makes.models import Make
+from northfold.makes.queries import plan_of
 from northfold.records.models import FaultMark, Measure, Note, Result
 from northfold.records.notes import keep_photo
 from northfold.records.photos import kept_as_it_is
@@ -34,7 +35,15 @@ def _measure_out(row: Measure) -> MeasureFile:
 
 
 def take_result(arriving: Arriving, make: Make, file: ResultFile) -> None:
-    """A result with its measures and faults. Raises BadFile where what it corrects or taught is not there."""
+    """
+    A result with its measures and faults.
+
+    Raises BadFile where what it corrects or taught is not there, or it is of pieces that its make has none of.
+    """
+    kinds = len(plan_of(make).pieces)
+    if file.piece >= kinds:
+        name = make.formula_version.formula.name
+        raise BadFile(f"A result of {name} is of its pieces number {file.piece + 1}, and it makes {kinds} kinds.")
     row = Result.objects.create(
         uuid=file.id, make=make, by=arriving.person(file.by),
         evidence=arriving.known("evidence", file.evidence) if file.evidence else None,

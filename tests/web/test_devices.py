@@ -257,6 +257,10 @@ def test_a_scale_weighs_for_one_make_and_can_be_taken_over(sign_in, bench_scale,
     assert shown(client, other)["own"]["what"] == "fine salt"
     at_scale(client, other, act="line", line=99)
     assert shown(client, other)["own"]["what"] == "plain flour"
+    # A make that is finished gives its scale free.
+    type(other).objects.filter(pk=other.pk).update(state="finished")
+    assert shown(client, make)["scales"][0]["weighs_for"] == ""
+    type(other).objects.filter(pk=other.pk).update(state="started")
     at_scale(client, other, act="leave")
     assert not AtScale.objects.exists()
     assert at_scale(client, other, act="empty").status_code == 422

@@ -340,6 +340,15 @@ def test_taps_that_the_bench_could_not_open_are_refused(tap, said, head, version
     assert rows() == before
 
 
+def test_a_result_of_pieces_that_there_are_none_of_is_refused(head, version, flan_tin):
+    make = makes.create_make(head, version, tin=flan_tin, count=1, due_at=None)
+    makes.start_make(make)
+    _, file = taps_of(make)
+    file["makes"][0] |= {"id": ONE, "results": [{"piece": 7, "at": "2026-01-01T00:00:00Z", "by": "head"}]}
+    with pytest.raises(BadFile, match="pieces number 8, and it makes 1 kinds"):
+        read_in(head, file)
+
+
 def test_names_are_kept_apart_and_ids_adopted(head, version):
     """A formula of the same name under another id gets a number; an ingredient of that name is the same one."""
     file = json.loads(text())

@@ -41,7 +41,7 @@ TABLE = {
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
     LOOK_AND_MAKE: "bench:scale bench:probe records:notes makes:labels makes:size records:result stock:store",
     LOOK_AND_HEAD: "kitchen:home",
-    MAKE: """records:bin_note records:restore_note
+    MAKE: """records:bin_note records:restore_note bench:into_cold
         bench:finish bench:record makes:abandon makes:add_step makes:again makes:back_to_store makes:bake_edit
         makes:bake_take makes:bin makes:bin_method makes:cold_edit makes:edits_back makes:fill_edit makes:fold_edit
         makes:from_store makes:mixture_back_to_store makes:mixture_from_store makes:mixture_into_store
@@ -97,7 +97,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 168
+    assert len(RIGHTS) == 169
 
 
 @pytest.mark.parametrize("role", ROLES)
