@@ -1,5 +1,7 @@
 """The stand-ins of a kitchen: a scale, a probe in its doughs as they really are, a sensor on its wall."""
 
+import time
+
 from django.db import close_old_connections
 from django.utils import timezone
 
@@ -18,23 +20,30 @@ NAMES = {
     "room": ("Wall by the door", Device.Kind.ROOM, "temperature", "°C"),
 }
 IN_DOUGH, IN_AIR, BY_HAND = "in the dough", "in the air", "set"
+# A dough and a room move slowly: they are looked at so often. [s]
+LOOKS_S = 3.0
 
 
 class Tip:
     """Where the tip of the probe is: in the dough that is worked, in the air, in what is as warm as somebody says."""
 
-    def __init__(self, found: Truth) -> None:
-        self.found, self.where, self.told_c = found, IN_DOUGH, 20.0
+    def __init__(self, found: Truth, where: str = IN_DOUGH) -> None:
+        self.found, self.where, self.told_c = found, where, 20.0
+        self._seen_at, self._seen_c = float("-inf"), 20.0
 
     def put(self, where: str, number: float = 0.0) -> None:
         self.where, self.told_c = where, number if where == BY_HAND else self.told_c
+        self._seen_at = float("-inf")
 
     def c(self) -> float:
         """How warm it is there. [°C]"""
         if self.where == BY_HAND:
             return self.told_c
-        dough = _dough_now(self.found) if self.where == IN_DOUGH else None
-        return room_now(self.found) if dough is None else dough
+        if time.monotonic() - self._seen_at > LOOKS_S:
+            dough = _dough_now(self.found) if self.where == IN_DOUGH else None
+            self._seen_c = room_now(self.found) if dough is None else dough
+            self._seen_at = time.monotonic()
+        return self._seen_c
 
 
 def room_now(found: Truth) -> float:
@@ -74,7 +83,7 @@ def stand_ins(server: str, port: int, seed: int = 1, level: int = 1) -> StandIns
     """
     found = truth(seed, level)
     tip, scale = Tip(found), Scale(seed)
-    probe, room = Probe(seed, tip.c), RoomSensor(seed, lambda: room_now(found))
+    probe, room = Probe(seed, tip.c), RoomSensor(seed, Tip(found, IN_AIR).c)
     instruments: dict[str, Scale | Probe | RoomSensor] = {"scale": scale, "probe": probe, "room": room}
     acts = {
         "scale": {"put": scale.put, "tare": lambda _: scale.tare(), "clear": lambda _: scale.clear()},
