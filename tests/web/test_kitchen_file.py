@@ -317,6 +317,13 @@ def test_a_bad_file_keeps_the_page_and_says_why(sign_in):
     assert not Reading.objects.exists()
 
 
+def test_what_a_file_is_called_leads_nowhere(sign_in):
+    sent = SimpleUploadedFile("../../etc/<b>pier</b>.json", json.dumps(HAND).encode())
+    page = sign_in().post(reverse("exchange:files"), {"file": sent}, follow=True).content.decode()
+    assert Reading.objects.get().name == "b>.json"  # all before the last stroke is no part of a name
+    assert "b&gt;.json" in page and "etc" not in page
+
+
 def taps_of(make):
     file = json.loads(text())
     return next(each for each in file["makes"] if each["id"] == str(make.uuid)), file
