@@ -9,8 +9,11 @@ from django.db import transaction
 from northfold.bench import oven, queries, services
 from northfold.bench.queries import Run
 from northfold.core.errors import CoreError
+from northfold.core.heat.places import FILM_SD
+from northfold.core.method import Plan
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import probing, progress
+from northfold.core.method.route.step import Step
 from northfold.core.method.words import degrees, duration
 from northfold.devices.models import Device, Reading
 from northfold.makes.models import Make
@@ -70,7 +73,7 @@ def told(run: Run, c: float, now: datetime) -> Told | None:
         return None
     if step.is_wait:
         found = probing.in_a_wait(route, step, c)
-        return None if found is None else _of_wait(found, state, now)
+        return None if found is None else _of_wait(found, state, now, _film_sd(plan, step))
     warm = probing.at_the_pin(route, step, c)
     if warm is not None:
         back = next((each for each in run.progress.steps if step_keys.plain(each.step.key) == warm.step.key
@@ -79,23 +82,36 @@ def told(run: Run, c: float, now: datetime) -> Told | None:
         says = f"too warm: {degrees(warm.most_c)} at most"
         if back is None or not progress.EXTENDED_MIN[0] <= minutes - back.step.wait_min <= progress.EXTENDED_MIN[1]:
             return Told(state.step.key, says)
-        why = f"{duration(minutes)} back: {warm.step.name.lower()}, {warm.step.place}."
+        about = _about(warm.minutes, _film_sd(plan, warm.step))
+        why = f"{about} back: {warm.step.name.lower()}, {warm.step.place}."
         return Told(state.step.key, says, why, back=warm.step.name, back_key=back.step.key, back_min=minutes)
     if step.dough_c is None:
         return None
     return Told(state.step.key, f"{degrees(step.dough_c)} planned")
 
 
-def _of_wait(found: probing.Probed, state: progress.StepState, now: datetime) -> Told:
+def _film_sd(plan: Plan, step: Step) -> float:
+    """How sure it is how fast the place of a step takes heat away. [share]"""
+    place = plan.inputs.setting.place(step.place_key)
+    return FILM_SD if place is None else place.film_sd
+
+
+def _about(minutes: float, film_sd: float) -> str:
+    """A time with its range, in words. [min]"""
+    low, high = (max(1, round(each)) for each in probing.likely(minutes, film_sd))
+    about = duration(max(1, round(minutes)))
+    return f"about {about}" if low == high else f"about {about} ({low}–{high} min)"
+
+
+def _of_wait(found: probing.Probed, state: progress.StepState, now: datetime, film_sd: float) -> Told:
     target = degrees(found.target_c)
     if found.ready_min is None:
-        return Told(
-            state.step.key, f"it never gets to {target} there", "Lay it into a colder place, or roll it thinner."
-        )
+        other = "colder" if found.c > found.target_c else "warmer"
+        return Told(state.step.key, f"it never gets to {target} there", f"Lay it into a {other} place.")
     left = state.left_s(now)
     left_min = left / 60 if left is not None else state.step.wait_min
     ready = now + timedelta(minutes=found.ready_min)
-    says = f"{target}: there" if found.is_there else f"{target} in about {duration(max(1, round(found.ready_min)))}"
+    says = f"{target}: there" if found.is_there else f"{target} in {_about(found.ready_min, film_sd)}"
     more = round(found.ready_min - left_min)
     if more >= WORTH_MIN:
         return Told(state.step.key, says, f"The wait is over {duration(more)} before that.", more, ready)

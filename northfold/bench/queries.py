@@ -105,6 +105,11 @@ class WeighLine:
     batch: float = 1.0
 
     @property
+    def there_g(self) -> float:
+        """What of it is in the bowl and counts, while more of it is weighed. [g]"""
+        return (self.weighed_g or 0.0) if self.add_g else 0.0
+
+    @property
     def add_g(self) -> float:
         """What it still needs since another line was too much and the dough is larger. [g]"""
         if self.weighed_g is None or self.batch == 1.0:

@@ -35,10 +35,6 @@ class Weighing:
     says: str
     follow: str = ""
 
-    @property
-    def target_g(self) -> float:
-        return self.pan.target_g
-
 
 @dataclass(frozen=True)
 class Pour:
@@ -114,7 +110,7 @@ def weighing(at: AtScale, run: Run, reading: Reading) -> Weighing | None:
 def _follow(run: Run, line: WeighLine, pan: OnPan) -> str:
     """What the other lines following this one would do, in words; empty where they cannot, or need not."""
     planned = [scaled.exact_g for scaled in run.plan.scaled]
-    got = pan.on_pan_g + (line.weighed_g or 0.0 if line.add_g else 0.0)
+    got = pan.on_pan_g + line.there_g
     if pan.state != TOO_MUCH or not 1.0 < got / planned[line.index] <= MOST_BATCH:
         return ""
     count = sum(item.count for item in run.plan.inputs.items)
@@ -165,8 +161,7 @@ def heard(device: Device, reading: Reading) -> None:
 
 def _tick(at: AtScale, found: Weighing, reading: Reading) -> None:
     line = found.line
-    before = line.weighed_g or 0.0 if line.add_g else 0.0
-    grams = round(before + found.pan.on_pan_g, 1)
+    grams = round(line.there_g + found.pan.on_pan_g, 1)
     try:
         services.record(
             at.by,
@@ -188,14 +183,13 @@ def let_others_follow(user: User, make: Make, at: AtScale) -> None:
     found = weighing(at, run, latest) if latest else None
     if latest is None or found is None or not found.follow:
         raise progress.NotNow("There is not too much on the pan any more. Look at the scale again.")
-    before = found.line.weighed_g or 0.0 if found.line.add_g else 0.0
     services.record(
         user,
         make,
         kind=progress.RESCALED,
         step_key=step_keys.WEIGH,
         client_id=uuid4().hex,
-        value={"line": found.line.index, "grams": round(before + found.pan.on_pan_g, 1)},
+        value={"line": found.line.index, "grams": round(found.line.there_g + found.pan.on_pan_g, 1)},
         device=at.device.name,
     )
     AtScale.objects.filter(pk=at.pk).update(zero_g=latest.value, line=None)

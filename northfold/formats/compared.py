@@ -53,9 +53,10 @@ class Comparison:
 
 @dataclass
 class _Index:
-    """Rows by id, and by what they are called; the ids of the file for rows here that were known by name."""
+    """Rows by id, and by what they are called; ids that the file gives, and those of rows here known by name alone."""
 
     by_id: dict[str, Any] = field(default_factory=dict)
+    given: set[str] = field(default_factory=set)
     other_ids: dict[str, str] = field(default_factory=dict)
     by_name: dict[tuple[str, ...], Any] = field(default_factory=dict)
 
@@ -92,10 +93,12 @@ def compared(file: KitchenFile, here: KitchenFile) -> Comparison:
         rows.append(Compared("settings", 1, file.settings, here.settings, file.settings.name, state))
     formulas = {each.id: each.name for each in (*here.book, *file.book)}
     formulas |= {each.id: each.name for each in file.formulas}
+    things = {each.id: each.name for each in (*file.ingredients, *here.ingredients)}
+    things |= {each.id: each.name for each in (*file.book, *here.book)}
     for section, number, row in rows_of(file):
         found = mine["book" if section == "formulas" else section].by_id.get(_key(section, row))
         name = name_of(section, row, formulas)
-        rows.append(Compared(section, number, row, found, name, *_state(section, row, found, mine, ids)))
+        rows.append(Compared(section, number, row, found, name, *_state(section, row, found, mine, ids, things)))
     return Comparison(file, tuple(rows), tuple(_doubts(file, here)))
 
 
@@ -138,6 +141,7 @@ def _with_ids(file: KitchenFile, mine: Mapping[str, _Index]) -> KitchenFile:
         rows = getattr(file, section)
         if section in ("accounts", "drafts", "evidence"):
             continue
+        mine[section].given = {str(row.id).lower() for row in rows}
         changed[section] = tuple(_named(section, number, row, mine[section]) for number, row in enumerate(rows))
     changed["evidence"], called = _evidence(file.evidence, {})
     changed["makes"] = tuple(_with_evidence(make, called) for make in changed["makes"])
@@ -187,9 +191,10 @@ def _named(section: str, number: int, row: Any, mine: _Index) -> Any:
             for at, each in enumerate(row.notes)
         )
     if known_as not in mine.by_id and section in BY_NAME:
-        # Another id for something of the same name: it is that, and has the file's id from now on.
+        # Another id for something of the same name: it is that, and has the file's id from now on; unless it is
+        # another row of the file.
         found = mine.by_name.get(_called(section, row))
-        if found is not None:
+        if found is not None and found.id not in mine.given and found.id not in mine.other_ids:
             mine.by_id[known_as] = found
             mine.other_ids[found.id] = known_as
     return row.model_copy(update={"id": known_as, **more})
@@ -214,28 +219,41 @@ def _without(found: Any) -> Any:
     return found
 
 
-def _state(section: str, row: Any, here: Any, mine: Mapping[str, _Index], ids: Mapping[str, str]) -> tuple[str, str]:
-    """What would become of a row and why; `ids` has those of the file for rows here that go by others."""
+def _state(
+    section: str,
+    row: Any,
+    here: Any,
+    mine: Mapping[str, _Index],
+    ids: Mapping[str, str],
+    things: Mapping[str, str],
+) -> tuple[str, str]:
+    """
+    What would become of a row and why.
+
+    `ids` has those of the file for rows here that go by others, `things` names of ingredients and mixtures by id.
+    """
     if here is None:
         return NEW, _new_name(section, row, mine)
     if section == "accounts":
         return SAME, ""
     if section == "book":
-        return _state_of_formula(row, here)
+        return _state_of_formula(row, here, things)
     if section == "formulas":
         newest = here.versions[-1]
-        is_same = [line.g for line in newest.lines] == [line.g for line in row.lines if not line.part]
+        theirs = [(_called_in(line, things), line.g) for line in row.lines if not line.part]
+        ours = [(_called_in(line, things), line.g) for line in newest.lines]
+        is_same = ours == theirs and newest.schools == row.schools
         return (SAME, "") if is_same else (CHANGED, f"becomes version {newest.n + 1}")
     if section in ("drafts", "evidence"):
         return SAME, ""
-    ours, theirs = _told(here, ids), _told(row)
-    if ours == theirs:
+    is_now, becomes = _told(here, ids), _told(row)
+    if is_now == becomes:
         return SAME, ""
     if section == "makes":
         return LEFT, "here already, and otherwise by now"
     if section == "lots":
         return LEFT, "here already, and other amounts were taken from it"
-    return CHANGED, ", ".join(_differs(ours, theirs))
+    return CHANGED, ", ".join(_differs(is_now, becomes))
 
 
 def _new_name(section: str, row: Any, mine: Mapping[str, _Index]) -> str:
@@ -245,10 +263,10 @@ def _new_name(section: str, row: Any, mine: Mapping[str, _Index]) -> str:
     return "there is another of that name here, so it gets a number behind it" if row.name.casefold() in names else ""
 
 
-def _state_of_formula(row: BookFile, here: BookFile) -> tuple[str, str]:
+def _state_of_formula(row: BookFile, here: BookFile, things: Mapping[str, str]) -> tuple[str, str]:
     both = min(len(row.versions), len(here.versions))
     for ours, theirs in zip(here.versions[:both], row.versions[:both], strict=True):
-        if _weights(ours) != _weights(theirs):
+        if _weights(ours, things) != _weights(theirs, things):
             return LEFT, f"its version {ours.n} here is another one"
     if len(row.versions) > both:
         more = len(row.versions) - both
@@ -259,8 +277,14 @@ def _state_of_formula(row: BookFile, here: BookFile) -> tuple[str, str]:
     return SAME, ""
 
 
-def _weights(version: Any) -> list[tuple[float, float, float, str]]:
-    return [(line.g_low, line.g, line.g_high, line.prep) for line in version.lines]
+def _called_in(line: Any, things: Mapping[str, str]) -> str:
+    """What a line is of, by its name."""
+    of: str = line.ingredient or line.mixture
+    return things.get(of, of).casefold()
+
+
+def _weights(version: Any, things: Mapping[str, str]) -> list[tuple[str, float, float, float, str]]:
+    return [(_called_in(line, things), line.g_low, line.g, line.g_high, line.prep) for line in version.lines]
 
 
 def _differs(ours: Any, theirs: Any) -> list[str]:

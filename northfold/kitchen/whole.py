@@ -4,7 +4,6 @@ from collections.abc import Iterable, Iterator
 from typing import Any
 
 from northfold.formats import kitchen as files
-from northfold.kitchen import learning
 from northfold.kitchen.models import (
     Evidence,
     Ingredient,
@@ -194,11 +193,6 @@ def take_evidence(arriving: Arriving, file: files.EvidenceFile) -> None:
         doubtful=file.doubtful, supersedes=superseded,
     )  # fmt: skip
     arriving.arrived("evidence", row, file.id)
-
-
-def learn() -> None:
-    """Reckon anew what all evidence teaches."""
-    learning.rebuild()
 
 
 def _prepare(arriving: Arriving, row: Any, file_id: str) -> None:

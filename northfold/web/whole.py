@@ -6,7 +6,7 @@ Each app writes and reads its own rows, in its `whole.py`; `northfold/exchange` 
 
 import json
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
 from typing import Any
@@ -101,11 +101,3 @@ class Arriving:
             self.changing(row)
             row.uuid = UUID(file_id)
             type(row)._base_manager.filter(pk=row.pk).update(uuid=row.uuid)
-
-
-def write(row: Any, values: Mapping[str, Any]) -> Any:
-    """Give a row these values and save it."""
-    for name, value in values.items():
-        setattr(row, name, value)
-    row.save()
-    return row

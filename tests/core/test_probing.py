@@ -8,7 +8,7 @@ from northfold.core.formula.ratio import DoughLine
 from northfold.core.heat.conduction import Trace
 from northfold.core.matter import reference_ingredients
 from northfold.core.method import PlanInputs, plan
-from northfold.core.method.route.probing import THERE_K, at_the_pin, in_a_wait, minutes_until
+from northfold.core.method.route.probing import THERE_K, at_the_pin, in_a_wait, likely, minutes_until
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import ROUND, Tin
 
@@ -75,3 +75,9 @@ def test_a_warm_dough_goes_back_and_a_cold_one_is_rolled(planned):
     assert (warm.step.key, warm.most_c) == ("rest.1", top)
     assert 0 < warm.minutes < warmer.minutes < 240
     assert at_the_pin(planned.route, step(planned, "rest.1"), 30) is None
+
+
+def test_a_time_lies_between_what_a_faster_and_a_slower_place_would_take():
+    assert likely(56.0, 0.4) == pytest.approx((40.0, 93.33), abs=0.01)
+    assert likely(56.0, 0.0) == (56.0, 56.0)
+    assert likely(10.0, 5.0)[1] == pytest.approx(25.0)  # unknown is no more than unknown

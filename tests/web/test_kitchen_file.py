@@ -200,6 +200,34 @@ def test_in_a_kitchen_at_work_its_own_places_stay(head, version):
     assert Place.objects.filter(pk=own.pk).exists()
 
 
+def test_two_tins_of_one_name_stay_two(head, flan_tin):
+    """One of them is the one here, by its name; the other is another."""
+    tin = {"name": "Flan tin", "kind": "round", "base_mm": 200, "top_mm": 200, "height_mm": 25}
+    read_in(head, {"tins": [{**tin, "id": ONE}, {**tin, "id": TWO, "top_mm": 180, "base_mm": 180}]}, change=False)
+    assert sorted(Tin.objects.values_list("top_mm", flat=True)) == [180, 230]
+    # The id of the one here is in the file: no other row of its name is taken for it.
+    third = "6f1f4a52-6a0e-4d0c-9d5a-0b5b8b7f0a03"
+    read_in(head, {"tins": [{**tin, "id": third}, {**tin, "id": ONE}]}, change=False)
+    assert sorted(Tin.objects.values_list("top_mm", flat=True)) == [180, 200, 230]
+
+
+def test_the_same_grams_of_something_else_are_another_formula(head, version):
+    grams = {"plain flour": 420, "lard": 280, "water": 140, "fine salt": 7}
+    lines = [{"ingredient": name, "g": g} for name, g in grams.items()]
+    file = {"id": str(version.formula.uuid), "name": "Harbour tart shell", "lines": lines}
+    (row,) = services.look(json.dumps({"formulas": [file]}).encode()).rows
+    assert row.state == "changed"
+    lines[1]["ingredient"] = "Unsalted butter"
+    (row,) = services.look(json.dumps({"formulas": [file]}).encode()).rows
+    assert row.state == "same"
+    whole = json.loads(text())
+    (row,) = services.look(json.dumps({"book": whole["book"]}).encode()).rows
+    assert row.state == "same"
+    whole["book"][0]["versions"][0]["lines"][1] |= {"ingredient": "lard", "revision": 1}
+    (row,) = services.look(json.dumps({"book": whole["book"]}).encode()).rows
+    assert (row.state, row.says) == ("left", "its version 1 here is another one")
+
+
 def book_of(*lines, name="Loop", **more):
     version = {"n": 1, "at": "2026-01-01T00:00:00Z", "draft": {}, "lines": list(lines)}
     return {"name": name, "kind": "custard", "versions": [version], **more}

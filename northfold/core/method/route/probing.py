@@ -10,6 +10,8 @@ from northfold.core.method.route.step import Route, Step
 
 # So near is there. [K] Half a degree is what a kitchen's probe tells.
 THERE_K = 0.5
+# A film less sure than this is as good as unknown. [share] Assumption.
+MOST_SD = 0.6
 # Longer than this it is not told to the minute: something else is wrong. [min] Assumption.
 MOST_MIN = 24 * 60.0
 
@@ -114,6 +116,27 @@ def minutes_until(trace: Trace, place_c: float, c: float, target_c: float) -> fl
     tau = (trace.minutes[-1] - trace.minutes[half]) / math.log(warm / late)
     minutes = tau * math.log((c - place_c) / (goal - place_c))
     return minutes if minutes <= MOST_MIN else None
+
+
+def likely(minutes: float, film_sd: float) -> tuple[float, float]:
+    """
+    Between what a time in a place lies. [min]
+
+    Parameters
+    ----------
+    minutes : float
+        By the place's film as it is known. [min]
+    film_sd : float
+        How sure that is, see `Place.film_sd`. [share]
+
+    Returns
+    -------
+    (float, float)
+        As if the film alone held the heat back, so that the time goes with one over it: the outer bounds, for through
+        the dough itself it goes as it goes.
+    """
+    sd = min(film_sd, MOST_SD)
+    return minutes / (1 + sd), minutes / (1 - sd)
 
 
 def _trace_of(route: Route, step: Step) -> Trace | None:
