@@ -232,9 +232,9 @@ def _take_all(arriving: Arriving, found: Comparison, *, change: bool) -> None:
             _take_row(arriving, row, change=change)
     for row in found.of("formulas", *wanted):
         version = take_file(arriving.user, row.file)
-        arriving.arrived("book", version.formula, row.file.id, row.file.name)
+        arriving.arrived("book", version.formula, row.file.id, row.file.name, of_the_file=True)
     for row in found.of("formulas", SAME, CHANGED):
-        arriving.arrived("book", arriving.known("book", row.file.id), row.file.name)
+        arriving.arrived("book", arriving.known("book", row.file.id), row.file.name, of_the_file=True)
     _take_book(arriving, found, wanted)
     for row in found.of("drafts", NEW):
         book.take_draft(arriving, row.file)
@@ -266,7 +266,7 @@ def _take_row(arriving: Arriving, row: Compared, *, change: bool) -> None:
         here = arriving.rows.get(row.section, {}).get(row.here.id.casefold())
     if here is not None and not (change and row.state == CHANGED):
         arriving.adopt(here, row.file.id)
-        arriving.arrived(row.section, here, row.file.id)
+        arriving.arrived(row.section, here, row.file.id, row.file.name, of_the_file=True)
         if row.section in kitchen.KEYS:
             kitchen.came(arriving, row.section, here)
         return
@@ -276,6 +276,8 @@ def _take_row(arriving: Arriving, row: Compared, *, change: bool) -> None:
         kitchen.take_shelf(arriving, row.file, here)
     else:
         kitchen.take_plain(arriving, row.section, row.file, here)
+        taken = arriving.known(row.section, row.file.id)
+        arriving.arrived(row.section, taken, row.file.name, of_the_file=True)
 
 
 def _take_book(arriving: Arriving, found: Comparison, wanted: tuple[str, ...]) -> None:
@@ -286,6 +288,7 @@ def _take_book(arriving: Arriving, found: Comparison, wanted: tuple[str, ...]) -
         here = arriving.rows.get("book", {}).get(row.file.id) if row.here is not None else None
         file = row.file if here is not None else row.file.model_copy(update={"name": numbered(row.file.name, taken)})
         formulas[row.file.id] = book.take_formula(arriving, file, here)
+        arriving.arrived("book", formulas[row.file.id], row.file.name, of_the_file=True)
         taken.add(file.name)
     have = {key: formula.versions.count() for key, formula in formulas.items()}
     for file, at in order_of_versions(found.file):

@@ -69,12 +69,12 @@ class Arriving:
     was: list[tuple[str, int, dict[str, Any]]] = field(default_factory=list)
     keys: Keys = field(default_factory=Keys)
 
-    def arrived(self, section: str, row: Any, *names: str) -> None:
-        """From now on the rows that follow may name this one."""
+    def arrived(self, section: str, row: Any, *names: str, of_the_file: bool = False) -> None:
+        """From now on the rows that follow may name this one; one of the file goes before one here of its name."""
         known = self.rows.setdefault(section, {})
         for name in names:
-            if name:
-                known.setdefault(name.casefold(), row)
+            if name and (of_the_file or name.casefold() not in known):
+                known[name.casefold()] = row
 
     def known(self, section: str, ref: str) -> Any:
         """The row that is meant. Raises BadFile where there is none."""

@@ -30,6 +30,7 @@ from northfold.stock.models import Lot
 from northfold.stock.services import take_out
 from northfold.web.models import User
 from northfold.web.whole import KEYED
+from tests.conftest import write_formula
 
 HAND = {
     "tins": [{"name": "Pier ring", "kind": "round", "top_mm": 200, "base_mm": 200, "height_mm": 30, "owned": 4}],
@@ -198,6 +199,17 @@ def test_in_a_kitchen_at_work_its_own_places_stay(head, version):
     read_in(head, {"places": [{"name": "Cellar", "kind": "fridge", "air_c": 7.0}]})
     assert set(Place.objects.values_list("name", flat=True)) == {"Cold", "Cellar"}
     assert Place.objects.filter(pk=own.pk).exists()
+
+
+def test_a_name_means_what_the_file_has_before_what_is_here(head, version, flan_tin):
+    """The kitchen has a dough and a shape of the same names: the make is of those of the file."""
+    Tin.objects.create(name="Pier ring", kind="cut_round", top_mm=55)
+    write_formula(head, name="Pier shell", text="300 g plain flour\n150 g lard\n80 g water")
+    read_in(head, HAND)
+    make = Make.objects.get()
+    assert make.formula_version.formula.name == "Pier shell 2"
+    assert [line.usual_g for line in make.formula_version.lines.all()] == [420, 280, 150]
+    assert make.items.get().tin.kind == "round"
 
 
 def test_two_tins_of_one_name_stay_two(head, flan_tin):
