@@ -269,6 +269,35 @@ def test_a_tap_leaves_the_device_only_by_an_answer_that_names_it(as_role, demo):
     page.wait_for_function(f"{kept} === 0")
 
 
+def test_an_answer_that_was_asked_for_before_a_tap_brings_no_step_back(as_role, demo):
+    """A slow answer comes in after a tap was taken: "done" must then mean the step that is shown, not the one before."""
+    page = as_role("Teo Marsh")
+    page.goto(f"{demo}/bench/21/")
+    shown = page.locator(".bench-step:not([hidden])")
+    before = shown.get_attribute("data-step")
+    late = []
+    page.route("**/bench/21/state/**", lambda route: late.append((route, route.fetch())))
+    page.evaluate("void Bench.refresh(true)")
+    while not late:
+        page.wait_for_timeout(50)
+    with page.expect_response("**/bench/21/events/"):
+        shown.locator(".done").click()
+    expect(shown).not_to_have_attribute("data-step", before)
+    late[0][0].fulfill(response=late[0][1])
+    page.wait_for_timeout(300)
+    assert shown.get_attribute("data-step") != before
+
+
+def test_a_double_tap_is_one(as_role, demo):
+    page = as_role("Teo Marsh")
+    page.goto(f"{demo}/bench/21/")
+    with page.expect_response("**/bench/21/events/") as answered:
+        page.locator(".bench-step:not([hidden]) .done").dblclick()
+    assert answered.value.status == 200
+    page.wait_for_timeout(500)
+    assert page.evaluate("Bench.taps.answered") == 1
+
+
 def test_small_type_and_targets_of_the_bench(as_role, demo):
     """Nothing under 28 px from 768 px wide, under 24 on a phone; targets at least 56 high, the main ones 96."""
     page = as_role("Teo Marsh")

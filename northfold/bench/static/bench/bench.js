@@ -100,7 +100,12 @@
   });
   frame.addEventListener("click", (event) => {
     const button = event.target.closest("[data-tap]");
-    if (button) { event.preventDefault(); tap(button); return; }
+    if (button) {
+      event.preventDefault();
+      /* The second of a double tap falls on the step after: it meant the first. */
+      if (event.detail < 2 || button.dataset.tap === "extended") tap(button);
+      return;
+    }
     const padded = event.target.closest("[data-pad]");
     if (padded) Bench.openPad(padded);
   });
@@ -116,17 +121,22 @@
   });
 
   /* How it stands at the server; nothing is put in place while taps are still to be sent. */
+  let asked = 0, newest = 0;
   Bench.refresh = async function (always) {
     const bench = document.getElementById("bench");
-    const seq = always ? "" : bench.dataset.seq;
+    const seq = always ? "" : bench.dataset.seq, answered = Bench.taps.answered, number = asked += 1;
     const answer = await fetch(`${frame.dataset.state}?seq=${seq}`, { headers: { "X-Bench": "1" }, redirect: "manual" });
     if (leaving) return;
     Bench.setClock(Number(answer.headers.get("X-Now") || NaN));
     if (answer.status >= 500) { Bench.say(answer.headers.get("X-Said") || "The server has a fault. Taps are kept here.", true); return; }
     if (answer.status === 205) { location.href = frame.dataset.here; return; }
-    if (answer.status !== 200 || Bench.taps.all().length) return;
+    if (answer.status !== 200) return;
+    const page = await answer.text();
+    /* Asked before a tap that is taken by now, or before what is shown: it tells of a step that is over. */
+    if (Bench.taps.all().length || Bench.taps.answered !== answered || number < newest) return;
+    newest = number;
     const step = current() && current().dataset.step, focused = bench.contains(document.activeElement);
-    Idiomorph.morph(bench, await answer.text(), { morphStyle: "outerHTML" });
+    Idiomorph.morph(bench, page, { morphStyle: "outerHTML" });
     if (current() && current().dataset.step !== step) window.scrollTo(0, 0);
     if (focused && !bench.contains(document.activeElement)) toDone();
     Bench.tick();

@@ -4,6 +4,8 @@
 Bench.taps = {
   key: `north-fold-taps-${Bench.frame.dataset.make}`,
   busy: false,
+  /* How many the server has taken or refused. */
+  answered: 0,
   all() {
     try { return JSON.parse(localStorage.getItem(this.key)) || []; } catch { return []; }
   },
@@ -45,6 +47,7 @@ Bench.taps = {
           return;
         }
         this.keep(this.all().filter((each) => each.client_id !== tap.client_id));
+        this.answered += 1;
         if (said.error) Bench.say(said.error, true);
         else if (!this.all().length) Bench.say("");
       }
