@@ -8,7 +8,8 @@ from django.utils import timezone
 
 from northfold.bench.queries import Run, runs
 from northfold.core.day.clashes import Clash, Use, with_moves
-from northfold.core.method.route.progress import StepState, said
+from northfold.core.method.route.forecast import SOON_MIN, begins, over_at
+from northfold.core.method.route.progress import said
 from northfold.core.method.words import duration
 from northfold.kitchen.queries import people
 from northfold.makes.in_short import pieces_in_short
@@ -19,11 +20,10 @@ from northfold.web.today import Bar, Card, CardRow, Lane
 def _bars(run: Run, now: datetime) -> tuple[Bar, ...]:
     """What is under way and what is to come, as much later or sooner than planned as the dough itself is."""
     found: list[Bar] = []
-    current = run.progress.current
+    current, hours = run.progress.current, begins(run.progress, now)
     if current is None:
         return ()
-    over = max(now + timedelta(minutes=1), _over(current, now))
-    planned = current.step.start_min + current.step.minutes
+    over = max(now + timedelta(minutes=SOON_MIN), over_at(current, now))
     for state in run.progress.steps:
         step = state.step
         if state.is_done and not state.goes_on(now):
@@ -31,18 +31,13 @@ def _bars(run: Run, now: datetime) -> tuple[Bar, ...]:
         if state is current and not step.apart:
             start, hands_end, end = current.started_at or now, current.started_at or now, over
         else:
-            start = max(now, over + timedelta(minutes=step.start_min - planned))
+            start = hours.get(step.key, now)
             hands_end = start + timedelta(minutes=step.hands_min)
             end = (
                 state.ends_at if state.ends_at and state.goes_on(now) else hands_end + timedelta(minutes=step.wait_min)
             )
         found += bars_of_step(step, start, hands_end, end, is_now=state.is_now)
     return tuple(found)
-
-
-def _over(state: StepState, now: datetime) -> datetime:
-    """When a step under way is over, its hands-on minutes counted from its beginning."""
-    return state.ends_at or (state.started_at or now) + timedelta(minutes=state.step.hands_min)
 
 
 def bars(now: datetime) -> Iterable[Lane]:

@@ -10,6 +10,7 @@ urlpatterns = [
     path("bench/<row:pk>/finish/", views.finish, name="finish"),
     path("bench/<row:pk>/scale/", views.at_scale, name="scale"),
     path("bench/<row:pk>/probe/", views.at_probe, name="probe"),
+    path("bench/<row:pk>/wrong/", views.wrong, name="wrong"),
     path("bench/<row:pk>/cold/", views.into_the_cold, name="into_cold"),
     path("bench/mood/", views.mood, name="mood"),
 ]

@@ -11,8 +11,9 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from northfold.bench import into_cold, oven, probe, queries, scale, services
+from northfold.bench import into_cold, oven, probe, queries, rescue, scale, services
 from northfold.bench.models import AtScale
+from northfold.bench.moved import last_moved
 from northfold.core.errors import CoreError
 from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
@@ -58,6 +59,10 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
         "seq": queries.newest_seq(make),
         "mood": _mood(request),
+        "moved": last_moved(run, now),
+        "troubles": rescue.likely(run),
+        "taken": rescue.to_take_back(run),
+        "meantime": rescue.meantime(run),
         "tap_id": uuid4().hex,
         "rail": [],
     }
@@ -150,7 +155,7 @@ def record(request: SignedIn, pk: int) -> HttpResponse:
         event = services.record(
             request.user,
             make,
-            kind=plain_text(sent.get("kind"), 10),
+            kind=progress.tapped(plain_text(sent.get("kind"), 10)),
             step_key=plain_text(sent.get("step_key"), 20),
             client_id=mark or uuid4().hex,
             value=value if isinstance(value, dict) else {},
@@ -282,6 +287,31 @@ def _probe_shown(make: Make) -> dict[str, Any]:
             "back": f"Back into the cold, {told.back_min} min" if told.back_min else "",
         }  # fmt: skip
     return shown
+
+
+@needs("edit_makes", to_change=True)
+def wrong(request: SignedIn, pk: int) -> HttpResponse:
+    """What is likely to go wrong at the step under way, and what puts it right; posting takes a remedy, or back."""
+    make = queries.make_at_bench(pk)
+    if make.state != Make.State.STARTED:
+        return redirect("bench:run", pk)
+    if request.method == "POST":
+        try:
+            if request.POST.get("act") == "back":
+                rescue.take_back(request.user, make)
+            else:
+                rescue.take(request.user, make, request.POST.get("trouble", ""), request.POST.get("remedy", ""))
+        except CoreError as error:
+            messages.error(request, str(error))
+        return redirect("bench:run", pk)
+    run, trouble = queries.run_of(make), request.GET.get("trouble", "")[:40]
+    context = {"make": make, "troubles": rescue.likely(run), "mood": _mood(request)}
+    try:
+        context["found"] = rescue.offered(run, trouble, queries.now()) if trouble else None
+    except CoreError as error:
+        messages.error(request, str(error))
+    whole = "bench/_wrong.html" if request.headers.get("X-Bench") else "bench/wrong.html"
+    return _stamped(render(request, whole, context))
 
 
 @require_POST

@@ -91,7 +91,7 @@ def put_into_store(
         allergens=["egg"] if is_egg else plan.allergens,
         formula=None if is_egg else formula,
         source=source_of(make),
-        made_at=make.frozen_plans.latest("seq").at,
+        made_at=make.frozen_plans.earliest("seq").at,
         now=now,
     )
 

@@ -488,6 +488,15 @@ def freeze(make: Make, planned: Plan, cause: str, now: datetime) -> FrozenPlan:
     )
 
 
+# How much is kept of why a plan was frozen.
+CAUSE_LETTERS = 120
+
+
+def plan_again(make: Make, planned: Plan, cause: str, now: datetime) -> FrozenPlan:
+    """Freeze another plan of a started make, which goes on by it; the one before is kept. `cause` says why."""
+    return freeze(make, planned, cause[:CAUSE_LETTERS], now)
+
+
 @transaction.atomic
 def finish_make(make: Make) -> None:
     """Finish a started make. Finishing twice changes nothing."""

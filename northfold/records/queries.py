@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.urls import reverse
 
+from northfold.bench.rescue import replanned
 from northfold.core.learning.faults import Fault, fault
 from northfold.core.learning.shrink import MeasuredShrink
 from northfold.core.learning.values import LearnedValue, Update
@@ -160,7 +161,10 @@ def last_time(formula: int, make: int) -> LastTime | None:
     said = Note.objects.kept().filter(make=result.make_id).order_by("-at", "-pk")
     words = [result.note, *said.exclude(text="").values_list("text", flat=True)[:2]]
     pictured = said.filter(photo__isnull=False).values_list("pk", flat=True).first()
-    if not (marks or taste or any(words) or pictured):
+    troubles = tuple(
+        f"At “{each.step}” {each.why[:1].lower()}{each.why[1:]} {each.does}" for each in replanned(result.make)
+    )
+    if not (marks or taste or any(words) or pictured or troubles):
         return None
     return LastTime(
         result.at,
@@ -169,6 +173,7 @@ def last_time(formula: int, make: int) -> LastTime | None:
         " ".join(text for text in words if text),
         reverse("records:photo", args=[result.make_id, pictured, "small"]) if pictured else "",
         reverse("records:notes", args=[result.make_id]) if any(words[1:]) or pictured else "",
+        troubles[:2],
     )
 
 

@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
+from northfold.bench.rescue import replanned
 from northfold.core.errors import CoreError
 from northfold.core.learning.faults import Part, parts
 from northfold.core.method import Plan
@@ -67,6 +68,7 @@ def result(request: SignedIn, pk: int) -> HttpResponse:
     chosen: Any = (form["faults"].value() or []) if form else []
     context |= {"standing": standing, "outcome": outcome, "form": form, "parts": _parts_of(plan), "chosen": chosen}
     context["measurable"] = {each.unit: each for each in measurable}
+    context["replanned"] = replanned(make)
     context["notes"] = written.notes_of(make)
     context["predicted"] = list(zip(plan.pieces, plan.route.shrink, strict=True)) if plan.route else []
     return render(request, "records/result.html", context, status=status)

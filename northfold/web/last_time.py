@@ -14,7 +14,8 @@ class LastTime:
     """
     The newest result of a dough: when, its faults by name with their usual causes, how it tasted, its note.
 
-    `picture` is the address of its last small picture, `notes` leads to all that was said of that make.
+    `troubles` are what went wrong at the bench, and what was done. `picture` is the address of its last small picture,
+    `notes` leads to all that was said of that make.
     """
 
     at: datetime
@@ -23,6 +24,7 @@ class LastTime:
     note: str = ""
     picture: str = ""
     notes: str = ""
+    troubles: tuple[str, ...] = ()
 
 
 _answers: list[Callable[[int, int], LastTime | None]] = []

@@ -270,7 +270,7 @@ def test_a_tap_leaves_the_device_only_by_an_answer_that_names_it(as_role, demo):
 
 
 def test_an_answer_that_was_asked_for_before_a_tap_brings_no_step_back(as_role, demo):
-    """A slow answer comes in after a tap was taken: "done" must then mean the step that is shown, not the one before."""
+    """A slow answer comes in after a tap was taken: "done" must then mean the step that is shown."""
     page = as_role("Teo Marsh")
     page.goto(f"{demo}/bench/21/")
     shown = page.locator(".bench-step:not([hidden])")

@@ -108,3 +108,31 @@ def test_a_warm_probe_sends_the_dough_back_and_moves_the_clock(as_role, demo, pr
     clock = shown.locator(".time.clock").inner_text().split(":")
     left = int(clock[-2]) + (60 * int(clock[0]) if len(clock) == 3 else 0)
     assert minutes - 3 <= left <= minutes
+
+
+def test_a_rescue_is_taken_at_the_bench_and_moves_the_hours(as_role, demo):
+    """A sheet that was probed at 21 °C: what is wrong, what to do, and the plan from here with it."""
+    make = Make.objects.filter(state="planned", formula_version__formula__name="Harbour tart shell").first()
+    start_make(make)
+    teo = get_user_model().objects.get(username="teo")
+    while (current := run_of(make).progress.current).step.key != "roll.main":
+        record(teo, make, kind="done", step_key=current.step.key, client_id=uuid4().hex)
+    record(teo, make, kind="probed", step_key="roll.main", client_id=uuid4().hex, value={"c": "21"})
+    page = as_role("Teo Marsh")
+    page.goto(f"{demo}/bench/{make.pk}/")
+    before = page.locator(".bench-step:not([hidden]) h1").inner_text()
+    page.get_by_role("link", name="Something is wrong").first.click()
+    box = page.locator("#wrong-box")
+    expect(box.get_by_role("heading", name="What is wrong?")).to_be_visible()
+    assert box.locator(".troubles a").count() <= 6
+    box.get_by_role("link", name="Too soft").click()
+    expect(box).to_contain_text("21 °C by the probe")
+    expect(box.locator(".remedy").first).to_contain_text("later")
+    box.get_by_role("button", name="Do this").first.click()
+    expect(page.locator(".bench-step:not([hidden]) h1")).to_have_text("Back in the cold")
+    expect(page.locator(".bench-step:not([hidden]) [data-clock]")).to_have_text(re.compile(r"^\d:\d\d$"))
+    moved = page.locator(".moved")
+    expect(moved).to_contain_text("Roll again")
+    assert moved.locator("s").count() >= 1
+    page.get_by_role("button", name="Take it back").click()
+    expect(page.locator(".bench-step:not([hidden]) h1")).to_have_text(before)

@@ -4,6 +4,7 @@ from datetime import datetime
 
 from django import template
 
+from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.progress import DONE, STARTED, TRIP, Progress, StepState
 
@@ -27,6 +28,12 @@ def core_reached(state: StepState, progress: Progress) -> bool:
     """Whether the last probe of a step has found the heat that it has to reach."""
     probes = [probe for probe in progress.probes if probe.step_key == state.step.key]
     return bool(probes and state.step.probe_to_c is not None and probes[-1].c >= state.step.probe_to_c)
+
+
+@register.filter
+def is_own(step_key: str) -> bool:
+    """Whether a step is none of the route, but put in by hand: it tells itself why it is there."""
+    return step_key.startswith(step_keys.OWN_)
 
 
 @register.filter

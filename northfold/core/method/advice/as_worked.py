@@ -11,7 +11,7 @@ from northfold.core.method.route.progress import Progress
 from northfold.core.method.words import degrees, duration
 
 # The waits that pull and temperature go by, by how their keys begin.
-WAITS = ("rest.", "chill.", "temper.", step_keys.COLD_, step_keys.PROVE)
+WAITS = ("rest.", "chill.", "temper.", step_keys.COLD_, step_keys.PROVE, step_keys.OWN_)
 # Shorter than this a wait was ticked through, not timed; a difference under the second is no difference. [min]
 TICKED_MIN, SAME_MIN = 2.0, 2.0
 

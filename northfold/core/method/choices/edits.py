@@ -99,7 +99,9 @@ class EditReader:
     def _key(self, step_key: str, field: str) -> str:
         """The key under which this product's edit of a field is kept."""
         own = kept_under(step_key, field, self._number)
-        falls_back = (step_key, field) == THICKNESS and (own, field) not in self._open
+        # A step of one's own that all go through together has its words and minutes under the first's key.
+        shared = (step_key, field) == THICKNESS or step_key.startswith(step_keys.OWN_)
+        falls_back = shared and (own, field) not in self._open
         return step_key if falls_back else own
 
     def find(self, step_key: str, field: str) -> Edit | None:

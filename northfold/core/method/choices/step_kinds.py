@@ -125,6 +125,12 @@ def kind_of(key: str) -> StepKind | None:
     return None
 
 
+def told_like(key: str) -> str:
+    """The key of the row that a step is told like, of the numbered ones too; its own for a maker's own step."""
+    kind = kind_of(key)
+    return kind.key if kind else plain(key)
+
+
 def is_known(key: str) -> bool:
     """Whether a step of this key can be in a route: turns, the cold and tempering between them are numbered."""
     row = plain(key)

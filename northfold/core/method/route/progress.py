@@ -21,7 +21,11 @@ TRIP, PAUSED = "trip", "paused"
 LOOKED = "looked"
 # Too much of a line was weighed, and the others follow it: the dough is so many times as large from now on.
 RESCALED = "rescaled"
-KINDS = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED, RESCALED)
+# What is to come was planned anew from here, and why.
+REPLANNED = "replanned"
+# What a person taps, and all that is recorded.
+TAPPED = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED, RESCALED)
+KINDS = (*TAPPED, REPLANNED)
 
 PROBE_C = (-40.0, 130.0)
 # A wait that begins no later than this after what it comes after runs on by itself. [min]
@@ -448,6 +452,11 @@ def _after(start: datetime | None, step: Step, more_min: float) -> datetime | No
     return None if start is None or not step.is_wait else start + timedelta(minutes=step.wait_min + more_min)
 
 
+def tapped(kind: str) -> str:
+    """A kind as a device sends it; empty, and so no kind, where no device may send that."""
+    return kind if kind in TAPPED else ""
+
+
 def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any], lines: int) -> dict[str, Any]:
     """
     Hold what is to be recorded against where the make stands.
@@ -509,6 +518,8 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
         return {"trip": state.trip}
     if kind == LOOKED:
         return _looked(value)
+    if kind == REPLANNED:
+        return dict(value)
     if kind == NOTE:
         return {"text": str(value.get("text", "")).replace("\x00", "").encode("utf-8", "ignore").decode()[:500]}
     return {}

@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import replace
 
+from northfold.core.heat.conduction import Body
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.route.step import ANYWHERE, EDIT, WORK, At, Step
@@ -30,7 +31,7 @@ def own_step(work: Work, key: str) -> None:
     name = edits.text(key, "name")
     mixed = work.log.has(step_keys.MIX)
     if mixed and not work.is_baked:
-        body = work.dough.body or work.resting_body
+        body = _as_found(work, key)
         if hands:
             work.wait(key, hands, work.job.setting.bench(), body, name=name)
         if minutes and oven is None:
@@ -56,6 +57,16 @@ def own_step(work: Work, key: str) -> None:
             in_oven=oven is not None,
         )
     )
+
+
+def _as_found(work: Work, key: str) -> Body:
+    """The dough as it lies; where its maker has found it otherwise than planned, so warm and so thick from now on."""
+    edits, dough = work.job.edits, work.dough
+    found_c, lies_mm = edits.number(key, "found_c"), edits.number(key, "lies_mm")
+    body = Body(lies_mm) if lies_mm is not None else dough.body or work.resting_body
+    if found_c is not None:
+        dough.mean_c, dough.profile_c, dough.body = found_c, (), None
+    return body
 
 
 def with_own_words(steps: Sequence[Step], edits: EditReader) -> list[Step]:
