@@ -1,6 +1,8 @@
 """A probe at the bench: what it tells of the step under way, and the dough sent back into the cold."""
 
-from dataclasses import dataclass
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from uuid import uuid4
 
@@ -8,9 +10,13 @@ from django.db import transaction
 
 from northfold.bench import oven, queries, services
 from northfold.bench.queries import Run
+from northfold.bench.replanning import replan
+from northfold.bench.rescue import at_hand
 from northfold.core.errors import CoreError
+from northfold.core.heat.conduction import Trace
 from northfold.core.heat.places import FILM_SD
 from northfold.core.method import Plan
+from northfold.core.method.advice.remedy import Doing, minutes_in, put_in
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import probing, progress
 from northfold.core.method.route.step import Step
@@ -19,8 +25,8 @@ from northfold.devices.models import Device, Reading
 from northfold.makes.models import Make
 from northfold.web.models import User
 
-# The wait is offered to be another from so many minutes on. [min]
-WORTH_MIN = 2.0
+# The wait is offered to be another from so many minutes on, and another place from so many. [min]
+WORTH_MIN, MUCH_MIN = 2.0, 10.0
 
 
 @dataclass(frozen=True)
@@ -29,7 +35,7 @@ class Told:
     What a probe tells of the step under way, in words; and what can be done about it.
 
     `more_min` is by how much the wait would be longer, below 0 shorter; 0 where it is right. A dough that is too warm
-    goes back to the step `back` for `back_min`. [min]
+    goes back to the step `back` for `back_min`; one that comes there too late, or never, may be `moved`. [min]
     """
 
     step_key: str
@@ -40,6 +46,7 @@ class Told:
     back: str = ""
     back_key: str = ""
     back_min: int = 0
+    moved: Doing | None = None
 
 
 class NotTooWarm(CoreError):
@@ -73,7 +80,10 @@ def told(run: Run, c: float, now: datetime) -> Told | None:
         return None
     if step.is_wait:
         found = probing.in_a_wait(route, step, c)
-        return None if found is None else _of_wait(found, state, now, _film_sd(plan, step))
+        if found is None:
+            return None
+        told = _of_wait(found, state, now, _film_sd(plan, step))
+        return replace(told, moved=_other_place(run, found, now))
     warm = probing.at_the_pin(route, step, c)
     if warm is not None:
         back = next((each for each in run.progress.steps if step_keys.plain(each.step.key) == warm.step.key
@@ -121,6 +131,47 @@ def _of_wait(found: probing.Probed, state: progress.StepState, now: datetime, fi
         rests = f"It stays {duration(round(left_min))} more, to rest." if state.step.reason != "temperature" else ""
         return Told(state.step.key, says, rests)
     return Told(state.step.key, says)
+
+
+def _other_place(run: Run, found: probing.Probed, now: datetime) -> Doing | None:
+    """A place where a dough that takes much longer than planned, or never comes there, is ready sooner."""
+    at = at_hand(run, now, found.c)
+    if at is None or not at.ends_wait or found.is_there:
+        return None
+    goal = found.target_c + (probing.THERE_K if found.c > found.target_c else -probing.THERE_K)
+    left = found.ready_min if found.ready_min is not None else math.inf
+    if left <= at.step.wait_min - at.minutes + MUCH_MIN:
+        return None
+    best: Doing | None = None
+    for place in at.setting.places:
+        minutes = None if place.key == at.step.place_key else minutes_in(at, at.body, place, _reaches(goal))
+        if minutes is not None and minutes < min(left - WORTH_MIN, best.minutes if best else math.inf):
+            does = f"Move it to {place.name}: {duration(minutes)}, until it has {degrees(found.target_c)}."
+            why = f"{degrees(found.c)} now; in {found.place} it would take {_longer(found.ready_min)}."
+            best = Doing("move", f"Moved to {place.name}"[:40], does, why, place, minutes)
+    return best
+
+
+def _reaches(goal_c: float) -> Callable[[Trace], float | None]:
+    return lambda trace: trace.first_minute(goal_c)
+
+
+def _longer(ready_min: float | None) -> str:
+    return "for ever" if ready_min is None else duration(round(ready_min))
+
+
+@transaction.atomic
+def move(user: User, make: Make, reading: Reading) -> None:
+    """A dough that is too slow where it lies goes to another place, and the plan from here with it."""
+    now = queries.now()
+    run = queries.run_of(make)
+    found, current, at = told(run, reading.value, now), run.progress.current, at_hand(run, now, reading.value)
+    if found is None or found.moved is None or current is None or at is None:
+        raise progress.NotNow("It is quick enough where it lies. Look at the probe again.")
+    write_down(user, make, reading)
+    doing = found.moved
+    value = {"step": current.step.name, "why": doing.why, "does": doing.does}
+    replan(user, make, run, at.plan.own(put_in(at, doing).takes), value, now, ends=current)
 
 
 @transaction.atomic

@@ -11,7 +11,7 @@ from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_POST
 
-from northfold.bench import into_cold, oven, probe, queries, rescue, scale, services
+from northfold.bench import into_cold, oven, probe, queries, replanning, rescue, scale, services
 from northfold.bench.models import AtScale
 from northfold.bench.moved import last_moved
 from northfold.core.errors import CoreError
@@ -61,8 +61,9 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "mood": _mood(request),
         "moved": last_moved(run, now),
         "troubles": rescue.likely(run),
-        "taken": rescue.to_take_back(run),
+        "taken": replanning.to_take_back(run),
         "meantime": rescue.meantime(run),
+        "room_c": replanning.room_moved(run),
         "tap_id": uuid4().hex,
         "rail": [],
     }
@@ -256,7 +257,7 @@ def at_probe(request: SignedIn, pk: int) -> HttpResponse:
     make = queries.make_at_bench(pk)
     said = ""
     if request.method == "POST":
-        act = {"write": probe.write_down, "follow": probe.follow, "back": probe.send_back}.get(
+        act = {"write": probe.write_down, "follow": probe.follow, "back": probe.send_back, "move": probe.move}.get(
             plain_text((read_json(request.body) or {}).get("act"), 10)
         )
         heard = probe.probes()
@@ -285,6 +286,7 @@ def _probe_shown(make: Make) -> dict[str, Any]:
             "says": told.says, "why": told.why, "more": told.more_min,
             "until": timezone.localtime(told.until).strftime("%H:%M") if told.until else "",
             "back": f"Back into the cold, {told.back_min} min" if told.back_min else "",
+            "move": told.moved.does if told.moved else "",
         }  # fmt: skip
     return shown
 
@@ -298,7 +300,9 @@ def wrong(request: SignedIn, pk: int) -> HttpResponse:
     if request.method == "POST":
         try:
             if request.POST.get("act") == "back":
-                rescue.take_back(request.user, make)
+                replanning.take_back(request.user, make)
+            elif request.POST.get("act") == "room":
+                replanning.follow_room(request.user, make)
             else:
                 rescue.take(request.user, make, request.POST.get("trouble", ""), request.POST.get("remedy", ""))
         except CoreError as error:

@@ -5,3 +5,8 @@ class DevicesConfig(AppConfig):
     name = "northfold.devices"
     label = "devices"
     verbose_name = "Devices"
+
+    def ready(self) -> None:
+        from northfold.devices import room, services
+
+        services.listen(room.heard)

@@ -41,6 +41,8 @@ class Kitchen(Counted):
         "cups and spoons", max_length=12, choices=list(SYSTEMS.items()), default="metric"
     )
     room_c = models.FloatField(default=setting.ROOM_C, help_text="Usual temperature of the room [°C]")
+    day_room_c = models.FloatField(null=True, help_text="As a sensor has it, on the day of `day_room_at` [°C]")
+    day_room_at = models.DateTimeField(null=True)
     sheet_length_mm = models.FloatField(default=max(SHEET_MM), help_text="Bench or sheeter, along [mm]")
     sheet_width_mm = models.FloatField(default=min(SHEET_MM), help_text="Bench, pin or sheeter, across [mm]")
     tray_length_mm = models.FloatField(default=max(setting.TRAY_MM))

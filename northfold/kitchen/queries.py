@@ -195,9 +195,17 @@ def hands_at_work() -> int:
     return max(1, Person.objects.kept().filter(at_work=True).count())
 
 
+def day_room_c(now: datetime | None = None) -> float | None:
+    """How warm the room is today by its sensor; None where none has found it otherwise than usual. [°C]"""
+    kitchen, now = the_kitchen(), now or timezone.now()
+    if kitchen.day_room_at is None or timezone.localdate(kitchen.day_room_at) != timezone.localdate(now):
+        return None
+    return kitchen.day_room_c
+
+
 @once_a_request
 def setting() -> Setting:
-    """The kitchen as a plan needs it."""
+    """The kitchen as a plan needs it, in its usual room."""
     kitchen = the_kitchen()
     found_places = places_as_learned()
     found_ovens = tuple(oven.core for oven in ovens())
@@ -310,6 +318,7 @@ def kitchen_mark() -> str:
     """A word that is another whenever anything of the kitchen is that plans read, but for tins and scales learned."""
     kitchen = the_kitchen()
     own = [getattr(kitchen, field.attname) for field in kitchen._meta.concrete_fields]
+    own.append(day_room_c())
     found = [(key, state.state) for key, state in learning.states().items() if key[0] == Evidence.Kind.PLACE]
     return f"{crc32(repr((own, sorted(found))).encode()):08x}"
 

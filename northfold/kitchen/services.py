@@ -1,11 +1,13 @@
 """What changes the kitchen: one function for each thing a person does."""
 
 from dataclasses import asdict, replace
+from datetime import datetime
 from decimal import Decimal
 from typing import Any
 
 from django.contrib.auth import get_user_model
 from django.db import transaction
+from django.utils import timezone
 
 from northfold.core import matter
 from northfold.core.heat.places import standard_places
@@ -182,6 +184,13 @@ def save_row(row: Row, values: dict[str, Any]) -> Any:
 
 
 @transaction.atomic
+def note_room(room_c: float, at: datetime | None = None) -> None:
+    """Today the room is as warm as a sensor has it: the plans of today go by it, until the day is over. [°C]"""
+    found = kitchen()
+    found.day_room_c, found.day_room_at = room_c, at or timezone.now()
+    found.save(update_fields=["day_room_c", "day_room_at"])
+
+
 def record_evidence(*, supersedes: Evidence | None = None, **values: Any) -> Evidence:
     """Keep what was measured, and what it teaches; a correction names the evidence it takes the place of."""
     evidence = Evidence.objects.create(supersedes=supersedes, **values)

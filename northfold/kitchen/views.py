@@ -163,6 +163,7 @@ def places(request: SignedIn) -> HttpResponse:
         "machines": queries.machines(),
         "binned": queries.binned_places(),
         "room_c": services.kitchen().room_c,
+        "day_room_c": queries.day_room_c(),
         "tab": "places",
     }
     return render(request, "kitchen/places.html", context)

@@ -100,7 +100,7 @@ class Surroundings:
         apart = found.apart
         if make.glaze_g and not any(part.part == GLAZE for part in apart):
             apart = (*apart, PartLine(GLAZE, kitchen.shelf()["whole egg"]))  # beaten egg is kept back for it
-        setting = self.setting if make.room_c is None else replace(self.setting, room_c=make.room_c)
+        setting = replace(self.setting, room_c=self._room_c(make))
         inputs = PlanInputs(
             found.lines,
             made.items,
@@ -115,6 +115,14 @@ class Surroundings:
             made.layers,
         )
         return plan(inputs, edits, self.learned)
+
+    def _room_c(self, make: Make) -> float:
+        """How warm the room is for a make: as its maker says, as a sensor has it today, else as usual. [°C]"""
+        if make.room_c is not None:
+            return make.room_c
+        is_today = make.due_at is None or timezone.localdate(make.due_at) == timezone.localdate(self.now)
+        today = kitchen.day_room_c(self.now) if is_today else None
+        return self.setting.room_c if today is None else today
 
     def plan_as_saved(self, make: Make, made: Made, edits: tuple[Edit, ...]) -> Plan:
         """The plan of a make from its formula's version."""

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from django.urls import reverse
 
-from northfold.bench.rescue import replanned
+from northfold.bench.replanning import replanned
 from northfold.core.learning.faults import Fault, fault
 from northfold.core.learning.shrink import MeasuredShrink
 from northfold.core.learning.values import LearnedValue, Update

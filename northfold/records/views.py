@@ -8,7 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
-from northfold.bench.rescue import replanned
+from northfold.bench.replanning import replanned
 from northfold.core.errors import CoreError
 from northfold.core.learning.faults import Part, parts
 from northfold.core.method import Plan

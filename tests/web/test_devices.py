@@ -18,7 +18,11 @@ from northfold.core.method.route.progress import NotNow
 from northfold.devices import services
 from northfold.devices.models import Device, Reading
 from northfold.devices.stand_ins.instruments import Probe, RoomSensor, Scale
+from northfold.kitchen import services as kitchen
+from northfold.kitchen.models import Kitchen, Place
 from northfold.makes import services as makes
+from northfold.makes.models import Make
+from northfold.makes.queries import plan_of
 
 PAGE = Path(__file__).parents[2] / "docs/devices.md"
 
@@ -364,6 +368,79 @@ def test_a_warm_dough_is_sent_back_and_the_clock_moves(sign_in, probe, make, hea
     record(head, make, kind="done", step_key="rest.1", client_id="back")
     assert run_of(make).progress.current.step.key == "roll.main"
     assert [each.step_key for each in run_of(make).progress.probes] == ["roll.main"]
+
+
+def test_a_dough_too_slow_where_it_lies_is_moved_and_the_plan_with_it(sign_in, probe, make, head):
+    client = sign_in("bench")
+    kitchen.save_row(Place(), {"name": "Cold room", "kind": "fridge", "air_c": 5.0})
+    freezer = kitchen.save_row(Place(), {"name": "Chest freezer", "kind": "freezer", "air_c": -18.0})
+    slow = makes.create_make(head, make.formula_version, tin=make.items.get().tin, count=6, due_at=None)
+    makes.start_make(slow)
+    work_to(slow, head, "rest.1")
+    degrees(client, probe, 30.0)
+    shown = at_probe(client, slow)
+    assert shown["move"].startswith("Move it to Chest freezer: ")
+    minutes = int(re.search(r"(\d+) min", shown["move"]).group(1))
+    assert at_probe(client, slow, "move").status_code == 200
+    run = run_of(slow)
+    current = run.progress.current
+    assert run.progress.state("rest.1").is_done and current.step.name == "Moved to Chest freezer"
+    assert current.step.place_key == freezer.core.key and current.step.wait_min == minutes
+    assert [(each.step_key, each.c) for each in run.progress.probes] == [("rest.1", 30.0)]
+    traced = next(each for each in run.plan.route.traced if each.key == current.step.key)
+    assert traced.trace.mean_c[0] == pytest.approx(30.0)
+    page = client.get(reverse("bench:run", args=[slow.pk])).content.decode()
+    assert "From here on" in page and "Take it back" in page
+    answer = at_probe(client, slow, "move")
+    assert answer.status_code == 422 and "quick enough" in answer.json()["error"]
+
+
+# -- the room
+
+
+@pytest.fixture
+def sensor(people):
+    return services.add_device(name="Room", kind=Device.Kind.ROOM)
+
+
+def room_of(make):
+    return plan_of(make).inputs.setting.room_c
+
+
+def test_a_room_sensor_moves_the_room_of_the_day_and_of_no_other(client, sensor, head, version, flan_tin):
+    today = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+    later = makes.create_make(head, version, tin=flan_tin, count=6, due_at=timezone.now() + timedelta(days=2))
+    own = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+    Make.objects.filter(pk=own.pk).update(room_c=19.0)
+    own.refresh_from_db()
+    usual = room_of(today)
+    for c in (usual + 4.1, usual + 3.9):
+        degrees(client, sensor, c)
+    assert room_of(today) == usual  # a door that stood open
+    degrees(client, sensor, usual + 4.0)
+    assert (room_of(today), room_of(later), room_of(own)) == (usual + 4, usual, 19.0)
+    # Half a degree moves nothing; it is gone with the day.
+    for _ in range(9):
+        degrees(client, sensor, usual + 4.6)
+    assert room_of(today) == usual + 4
+    Kitchen.objects.update(day_room_at=timezone.now() - timedelta(days=1))
+    assert room_of(Make.objects.get(pk=today.pk)) == usual
+
+
+def test_a_started_make_is_offered_the_room_as_it_is(sign_in, sensor, make, head):
+    client = sign_in("bench")
+    for _ in range(3):
+        degrees(client, sensor, 27.0)
+    work_to(make, head, "rest.1")
+    address, wrong = (reverse(name, args=[make.pk]) for name in ("bench:run", "bench:wrong"))
+    assert "The room is 27 °C" in client.get(address).content.decode()
+    before = run_of(make).plan
+    page = client.post(wrong, {"act": "room"}, follow=True).content.decode()
+    run = run_of(make)
+    assert run.plan.inputs.setting.room_c == 27.0 and run.plan.scaled == before.scaled
+    assert run.plan.route.window.minutes < before.route.window.minutes
+    assert "this make is planned for" not in page and "planned was 21" in page
+    assert "no longer fits" in client.post(wrong, {"act": "room"}, follow=True).content.decode()
 
 
 def test_a_reading_is_written_down_by_a_tap_alone(sign_in, probe, make, head):

@@ -8,7 +8,7 @@ import pytest
 from django.urls import reverse
 from django.utils import timezone
 
-from northfold.bench import rescue
+from northfold.bench import replanning, rescue
 from northfold.bench.moved import last_moved
 from northfold.bench.queries import run_of
 from northfold.bench.services import record
@@ -84,7 +84,7 @@ def test_later_hours_are_told_old_and_new_until_the_next_step_is_done(head, make
     assert told["roll.main"].was is None
     assert (told["roll.main"].now - now).total_seconds() / 60 == pytest.approx(minutes, abs=0.1)
     moved = (told["ready"].now - told["ready"].was).total_seconds() / 60
-    kept = rescue.replanned(make)[0]
+    kept = replanning.replanned(make)[0]
     assert moved == pytest.approx(kept.cost_min, abs=3)
     assert last_moved(run, now + timedelta(minutes=20)) == ()
     tap(head, make, "done", run.progress.current.step.key)
@@ -110,7 +110,7 @@ def test_it_is_taken_back_while_nothing_has_been_done_since(sign_in, head, make)
     client.post(reverse("bench:wrong", args=[make.pk]), {"act": "back"})
     run = run_of(make)
     assert run.progress.current.step.key == "roll.main" and run.plan.route == before.route
-    assert rescue.replanned(make) == () and rescue.to_take_back(run) is None
+    assert replanning.replanned(make) == () and replanning.to_take_back(run) is None
     page = client.post(reverse("bench:wrong", args=[make.pk]), {"act": "back"}, follow=True).content.decode()
     assert "no longer fits" in page
 
@@ -121,7 +121,7 @@ def test_a_wait_that_it_breaks_off_is_over_and_goes_on_where_it_is_taken_back(he
     rescue.take(head, make, "soft", f"cold.place:{Place.objects.get(name='Freezer').pk}")
     run = run_of(make)
     assert run.progress.state("rest.1").is_done and run.progress.current.step.name == "Back in the cold"
-    rescue.take_back(head, make)
+    replanning.take_back(head, make)
     run = run_of(make)
     assert run.progress.current.step.key == "rest.1" and run.progress.current.started_at is not None
 
@@ -132,7 +132,7 @@ def test_water_for_a_dry_dough_counts_as_used(head, make):
     rescue.take(head, make, "dry", "water")
     used = run_of(make).progress.used[dose.index]
     assert used == pytest.approx(round(dose.usual_g + max(1, round(run_of(make).plan.scaled[0].exact_g / 100))), abs=1)
-    rescue.take_back(head, make)
+    replanning.take_back(head, make)
     assert dose.index not in run_of(make).progress.used
 
 

@@ -39,7 +39,8 @@ TABLE = {
         makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
-    LOOK_AND_MAKE: "bench:wrong bench:scale bench:probe records:notes makes:labels makes:size records:result stock:store",
+    LOOK_AND_MAKE: """bench:wrong bench:scale bench:probe records:notes makes:labels makes:size records:result
+        stock:store""",
     LOOK_AND_HEAD: "kitchen:home",
     MAKE: """records:bin_note records:restore_note bench:into_cold
         bench:finish bench:record makes:abandon makes:add_step makes:again makes:back_to_store makes:bake_edit

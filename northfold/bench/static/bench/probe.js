@@ -22,6 +22,8 @@
     one("why").textContent = probe.why;
     act("back").hidden = !probe.back;
     act("back").textContent = probe.back;
+    act("move").hidden = !probe.move;
+    act("move").textContent = probe.move;
     act("follow").hidden = !probe.more;
     act("follow").textContent = probe.more > 0 ? `Wait until ${probe.until}` : `Take it out at ${probe.until}`;
     box.dataset.state = probe.back ? "warm" : "";
@@ -33,7 +35,7 @@
     const said = await answer.json().catch(() => ({}));
     if (said.error) Bench.say(said.error, true);
     if ("probe" in said) show(said);
-    if (what && !said.error) { Bench.say({ write: "Written down.", follow: "The wait follows the probe.", back: "Back into the cold: the clock says how long." }[what]); Bench.refresh(false); }
+    if (what && !said.error) { Bench.say({ write: "Written down.", follow: "The wait follows the probe.", back: "Back into the cold: the clock says how long.", move: "Moved: the hours are new." }[what]); Bench.refresh(false); }
   }
 
   box.addEventListener("click", (event) => {
