@@ -16,7 +16,7 @@ demo: $(VENV)/compiled.ok ## the demo bakehouse, on its own data
 run: $(VENV)/compiled.ok ## your own kitchen
 	@$(MANAGE) serve --host $(HOST) --port $(PORT)
 
-devices: $(VENV)/run.ok ## a scale, a probe and a room sensor that stand in for real ones, for `make run` on this machine
+devices: $(VENV)/run.ok ## a scale, a probe, a room sensor and a label printer that stand in for real ones, for `make run` on this machine
 	@$(MANAGE) devices --server http://127.0.0.1:$(PORT)
 
 test: $(VENV)/dev.ok ## everything that must hold before a change lands

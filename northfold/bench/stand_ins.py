@@ -1,7 +1,8 @@
-"""The stand-ins of a kitchen: a scale, a probe in its doughs as they really are, a sensor on its wall."""
+"""The stand-ins of a kitchen: scale, label printer, a probe in its doughs as they really are, a sensor on its wall."""
 
 import time
 
+from django.conf import settings
 from django.db import close_old_connections
 from django.utils import timezone
 
@@ -10,7 +11,8 @@ from northfold.core.practice.truth import Truth, as_it_goes, dough_c, true_room,
 from northfold.devices import services
 from northfold.devices.models import Device
 from northfold.devices.stand_ins.instruments import Probe, RoomSensor, Scale
-from northfold.devices.stand_ins.pages import StandIn, StandIns
+from northfold.devices.stand_ins.pages import AnyStandIn, StandIn, StandIns
+from northfold.devices.stand_ins.printer import PrinterStandIn
 from northfold.kitchen.services import kitchen
 
 # What stands in for what, by the key of its page.
@@ -19,6 +21,7 @@ NAMES = {
     "probe": ("Probe", Device.Kind.PROBE, "temperature", "°C"),
     "room": ("Wall by the door", Device.Kind.ROOM, "temperature", "°C"),
 }
+PRINTER = "Label printer"
 IN_DOUGH, IN_AIR, BY_HAND = "in the dough", "in the air", "set"
 # A dough and a room move slowly: they are looked at so often. [s]
 LOOKS_S = 3.0
@@ -77,7 +80,7 @@ def _dough_now(found: Truth) -> float | None:
 
 def stand_ins(server: str, port: int, seed: int = 1, level: int = 1) -> StandIns:
     """
-    A scale, a probe and a room sensor that send to a server, each let in with a key of its own.
+    A scale, a probe, a room sensor and a label printer of a server, each let in with a key of its own.
 
     What is hidden of their kitchen is drawn by `seed`, as far off as `level` lets it be.
     """
@@ -99,13 +102,21 @@ def stand_ins(server: str, port: int, seed: int = 1, level: int = 1) -> StandIns
         "probe": "In the dough of the make that was tapped last, as it really is in this kitchen.",
         "room": "As warm as the room really is, which is not what the kitchen’s settings say.",
     }
-    made = {}
+    made: dict[str, AnyStandIn] = {}
     for key, (name, kind, quantity, unit) in NAMES.items():
-        device = Device.objects.kept().filter(name=name, kind=kind, is_stand_in=True).first()
-        if device is None:
-            device, word = services.add_device(name=name, kind=kind, is_stand_in=True)
-        else:
-            word = services.new_key(device)
-        address = f"{server.rstrip('/')}/devices/{device.uuid}/readings"
-        made[key] = StandIn(name, instruments[key], address, word, quantity, unit, acts[key], says[key])
+        address, word = _let_in(server, name, kind)
+        made[key] = StandIn(name, instruments[key], f"{address}/readings", word, quantity, unit, acts[key], says[key])
+    address, word = _let_in(server, PRINTER, Device.Kind.PRINTER)
+    folder = settings.DATA_DIR / "labels"
+    made["printer"] = PrinterStandIn(PRINTER, f"{address}/labels", word, folder, "Writes SVG and PDF to var/labels.")
     return StandIns(made, port)
+
+
+def _let_in(server: str, name: str, kind: Device.Kind) -> tuple[str, str]:
+    """The address of a stand-in, and a new key for it."""
+    device = Device.objects.kept().filter(name=name, kind=kind, is_stand_in=True).first()
+    if device is None:
+        device, word = services.add_device(name=name, kind=kind, is_stand_in=True)
+    else:
+        word = services.new_key(device)
+    return f"{server.rstrip('/')}/devices/{device.uuid}", word

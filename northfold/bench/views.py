@@ -18,10 +18,12 @@ from northfold.core.errors import CoreError
 from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
+from northfold.devices import services as devices
 from northfold.kitchen.models import Place
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import stage
+from northfold.stock.labels import label_of_lot
 from northfold.web.codes import code_of
 from northfold.web.inputs import plain_text, read_json
 from northfold.web.last_time import last_time
@@ -330,7 +332,11 @@ def into_the_cold(request: SignedIn, pk: int) -> HttpResponse:
         except CoreError as error:
             messages.error(request, str(error))
         else:
-            messages.success(request, f"{lot} is in {place.name}. Its label: {code_of(lot.uuid)}.")
+            printer = devices.printer_of("")
+            if printer is not None:
+                devices.print_label(printer, label_of_lot(request, lot))
+            where = f" It comes out of {printer.name}." if printer else ""
+            messages.success(request, f"{lot} is in {place.name}. Its label: {code_of(lot.uuid)}.{where}")
     return redirect("bench:run", pk)
 
 

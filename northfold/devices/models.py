@@ -1,10 +1,12 @@
 """Scales, probes and sensors that speak to the kitchen, and what they said last."""
 
 from datetime import timedelta
+from uuid import uuid4
 
 from django.db import models
 from django.utils import timezone
 
+from northfold.formats.label import Label
 from northfold.web.models import Binned, Named
 
 # A device that has said nothing for so long is silent: what it said before is of then.
@@ -18,6 +20,7 @@ class Device(Named, Binned):
         SCALE = "scale", "scale"
         PROBE = "probe", "probe"
         ROOM = "room", "room sensor"
+        PRINTER = "printer", "label printer"
 
     name = models.CharField(max_length=40)
     kind = models.CharField(max_length=8, choices=Kind.choices)
@@ -47,6 +50,29 @@ class Device(Named, Binned):
     def latest(self) -> "Reading | None":
         """What it said last, of when it was read."""
         return self.readings.order_by("-at", "-pk").first()
+
+
+class LabelJob(models.Model):
+    """A label that waits for its printer, or was printed; cleared away after a day."""
+
+    device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="labels")
+    known_as = models.UUIDField(default=uuid4, unique=True, editable=False)
+    label = models.JSONField(help_text="Its title, lines, code and what the square says")
+    copies = models.PositiveIntegerField(default=1)
+    at = models.DateTimeField(auto_now_add=True)
+    printed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["pk"]
+
+    def __str__(self) -> str:
+        return f"{self.label.get('title', '')} on {self.device}"
+
+    @property
+    def drawn(self) -> Label:
+        """The label, to be drawn."""
+        lines = tuple((str(kind), str(text)) for kind, text in self.label["lines"])
+        return Label(self.label["title"], lines, self.label["code"], self.label["address"])
 
 
 class Reading(models.Model):

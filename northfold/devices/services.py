@@ -4,14 +4,17 @@ import hashlib
 import hmac
 import secrets
 from collections.abc import Callable
+from dataclasses import asdict
 from datetime import datetime, timedelta
+from uuid import UUID
 
 from django.db import IntegrityError, transaction
 from django.utils import timezone
 
-from northfold.devices.models import Device, Reading
+from northfold.devices.models import Device, LabelJob, Reading
 from northfold.formats.device import ReadingFile
 from northfold.formats.files import BadFile
+from northfold.formats.label import Label
 from northfold.web import audit
 
 # Readings are kept for so long; they are cleared away whenever one in so many comes in.
@@ -20,6 +23,11 @@ KEPT_FOR, CLEARED_EACH = timedelta(hours=1), 200
 OLDEST, AHEAD = timedelta(hours=1), timedelta(minutes=5)
 # What each kind of device reads.
 READS = {Device.Kind.SCALE: "mass", Device.Kind.PROBE: "temperature", Device.Kind.ROOM: "temperature"}
+
+# Labels wait for a day for their printer, and are given to it so many at a time.
+LABELS_KEPT, LABELS_EACH = timedelta(days=1), 20
+
+SILENT = "That printer is silent. Switch it on, or look under Kitchen, Devices."
 
 # Who listens when a reading has come in.
 _listeners: list[Callable[[Device, Reading], None]] = []
@@ -71,8 +79,9 @@ def take_reading(device: Device, sent: ReadingFile, now: datetime | None = None)
     Raises BadFile where it is not what this kind of device reads, or of another time.
     """
     now = now or timezone.now()
-    if sent.quantity != READS[Device.Kind(device.kind)]:
-        raise BadFile(f"quantity: a {device.get_kind_display()} reads {READS[Device.Kind(device.kind)]}.")
+    reads = READS.get(Device.Kind(device.kind))
+    if sent.quantity != reads:
+        raise BadFile(f"quantity: a {device.get_kind_display()} reads {reads or 'nothing'}.")
     if sent.at > now + AHEAD:
         raise BadFile(f"at: {sent.at.isoformat()} is still to come. Set the device's clock.")
     if sent.at < now - OLDEST:
@@ -92,6 +101,41 @@ def take_reading(device: Device, sent: ReadingFile, now: datetime | None = None)
         for listener in _listeners:
             listener(device, reading)
     return reading
+
+
+def printers() -> list[Device]:
+    """The label printers that ask for labels now."""
+    return [each for each in Device.objects.kept().filter(kind=Device.Kind.PRINTER) if each.is_heard]
+
+
+def printer_of(known_as: str) -> Device | None:
+    """The printer of an id that is heard now; without an id the only one."""
+    heard = printers()
+    if not known_as:
+        return heard[0] if len(heard) == 1 else None
+    return next((each for each in heard if str(each.uuid) == known_as), None)
+
+
+def print_label(printer: Device, label: Label, copies: int = 1) -> LabelJob:
+    """Have a label printed: it waits until its printer asks for it."""
+    return LabelJob.objects.create(device=printer, label=asdict(label), copies=copies)
+
+
+def waiting(printer: Device, now: datetime | None = None) -> list[LabelJob]:
+    """The labels that a printer has still to print, the oldest first; asking counts as being heard."""
+    now = now or timezone.now()
+    Device.objects.filter(pk=printer.pk).update(seen_at=now)
+    LabelJob.objects.filter(device=printer, at__lt=now - LABELS_KEPT).delete()
+    return list(printer.labels.filter(printed_at=None)[:LABELS_EACH])
+
+
+def was_printed(printer: Device, known_as: UUID, now: datetime | None = None) -> bool:
+    """A printer says that a label is out; false where it has no such label. Said twice it is out once."""
+    job = printer.labels.filter(known_as=known_as).first()
+    if job is None:
+        return False
+    LabelJob.objects.filter(pk=job.pk, printed_at=None).update(printed_at=now or timezone.now())
+    return True
 
 
 def _hash(key: str) -> str:

@@ -8,9 +8,11 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
 from northfold.core.errors import CoreError
+from northfold.devices import services as devices
 from northfold.kitchen.models import Place
 from northfold.stock import queries, services
 from northfold.stock.forms import AmountField, PutInForm
+from northfold.stock.labels import label_of
 from northfold.stock.models import Lot, Move
 from northfold.web.codes import code_of, qr
 from northfold.web.links import row_id
@@ -46,14 +48,24 @@ def store(request: SignedIn) -> HttpResponse:
     return render(request, "stock/store.html", context, status=422 if form.errors else 200)
 
 
-@require_safe
+@needs("edit_makes", to_change=True)
 def labels(request: SignedIn) -> HttpResponse:
-    """A label for each thing in the cold, or for one."""
+    """A label for each thing in the cold, or for one; posting has a label printer print them."""
     one = row_id(request.GET.get("lot", ""))
     found = queries.lots().filter(pk=one) if one else queries.lots()
-    coded = [(shelf, code_of(shelf.lot.uuid)) for shelf in queries.shelves(found)[:MOST_LABELS]]
+    shown = queries.shelves(found)[:MOST_LABELS]
+    if request.method == "POST":
+        printer = devices.printer_of(request.POST.get("printer", ""))
+        if printer is None:
+            messages.error(request, devices.SILENT)
+        else:
+            for shelf in shown:
+                devices.print_label(printer, label_of(request, shelf))
+            messages.success(request, f"{printer.name} prints {len(shown)} label{'s' if len(shown) != 1 else ''}.")
+        return redirect(request.get_full_path())
+    coded = [(shelf, code_of(shelf.lot.uuid)) for shelf in shown]
     context = {"labels": [{"shelf": shelf, "code": code, "qr": qr(request, code)} for shelf, code in coded]}
-    return render(request, "stock/labels.html", context)
+    return render(request, "stock/labels.html", {**context, "printers": devices.printers()})
 
 
 def _amount(request: SignedIn, lot: Lot) -> float:

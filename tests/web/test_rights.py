@@ -35,12 +35,12 @@ TABLE = {
     LOOK_ONLY: """dough:as_file dough:print_book makes:as_file exchange:make records:as_file
         records:all_results web:day_as_file makes:day_calendar
         makes:card_picture records:photo web:code web:codes
-        stock:labels web:schema web:table
+        web:schema web:table
         makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     OWN: "bench:mood web:sign_out web:sign_out_everywhere",
     LOOK_AND_MAKE: """bench:wrong bench:scale bench:probe records:notes makes:labels makes:size records:result
-        stock:store""",
+        stock:store stock:labels""",
     LOOK_AND_HEAD: "kitchen:home",
     MAKE: """records:bin_note records:restore_note bench:into_cold
         bench:finish bench:record makes:abandon makes:add_step makes:again makes:back_to_store makes:bake_edit
@@ -52,8 +52,8 @@ TABLE = {
         makes:steps_edit makes:store makes:take makes:take_said makes:take_up makes:to_newest makes:use_method
         stock:give_back stock:move stock:take stock:throw_away""",
     MAKE_PAGE: "makes:make_it makes:calendar",
-    (EVERYBODY, None): "makes:feed",
-    (None, EVERYBODY): "devices:readings",
+    (EVERYBODY, None): "makes:feed devices:labels",
+    (None, EVERYBODY): "devices:readings devices:printed",
     (HEAD, None): "backups:download exchange:whole exchange:looked",
     HEAD_ACT: """dough:bin dough:discard dough:edit dough:part_out dough:renew dough:resolve dough:restore
         dough:restore_version dough:save dough:undo_discard dough:open_recipe dough:save_recipes dough:take_file
@@ -74,7 +74,8 @@ RIGHTS = {name: rights for rights, names in TABLE.items() for name in names.spli
 # The head may do it, but not to themselves, and the matrix's person is the head.
 NOT_TO_ONESELF = {"kitchen:bin_person"}
 # A device shows its key: without one it is turned away, whoever is signed in.
-SEEN = {"web:sign_in": {200, 302}, "devices:readings": {401}}
+BY_KEY = {"devices:readings", "devices:labels", "devices:printed"}
+SEEN = {"web:sign_in": {200, 302}, **{name: {401} for name in BY_KEY}}
 OTHERS = ("PUT", "PATCH", "DELETE", "OPTIONS", "TRACE")
 
 
@@ -98,7 +99,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 170
+    assert len(RIGHTS) == 172
 
 
 @pytest.mark.parametrize("role", ROLES)
@@ -145,7 +146,7 @@ def test_a_form_without_its_seal_is_refused_everywhere(ids, people):
     client = Client(enforce_csrf_checks=True)
     client.force_login(people["head"])
     for name, address in every_address(ids):
-        if RIGHTS[name][1] not in (None, NOBODY) and name not in ("web:health", "devices:readings"):
+        if RIGHTS[name][1] not in (None, NOBODY) and name not in {"web:health", *BY_KEY}:
             answer = client.post(address)
             assert answer.status_code == 403, name
             assert b"Open for too long" in answer.content

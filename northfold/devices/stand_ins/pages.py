@@ -10,6 +10,7 @@ from typing import Any
 from urllib.parse import parse_qs
 
 from northfold.devices.stand_ins.instruments import Probe, RoomSensor, Scale, Shown
+from northfold.devices.stand_ins.printer import PrinterStandIn
 from northfold.devices.stand_ins.sender import send
 
 # How often an instrument is read, and how often it is sent where nothing moves. [s]
@@ -72,10 +73,13 @@ class StandIn:
         return f"{self.shown.value:.{digits}f} {self.unit}"
 
 
+AnyStandIn = StandIn | PrinterStandIn
+
+
 class StandIns:
     """Stand-ins that read and send by themselves until they are stopped, with their pages."""
 
-    def __init__(self, found: Mapping[str, StandIn], port: int) -> None:
+    def __init__(self, found: Mapping[str, AnyStandIn], port: int) -> None:
         self.found = dict(found)
         self.ends = threading.Event()
         self.server = ThreadingHTTPServer(("127.0.0.1", port), _handler(self.found))
@@ -95,12 +99,12 @@ class StandIns:
         self.server.shutdown()
         self.server.server_close()
 
-    def _beats(self, each: StandIn) -> None:
+    def _beats(self, each: AnyStandIn) -> None:
         while not self.ends.wait(EACH_S):
             each.beat(time.monotonic())
 
 
-def _handler(found: Mapping[str, StandIn]) -> type[BaseHTTPRequestHandler]:
+def _handler(found: Mapping[str, AnyStandIn]) -> type[BaseHTTPRequestHandler]:
     class Handler(BaseHTTPRequestHandler):
         def do_GET(self) -> None:
             key = self.path.strip("/")
@@ -155,11 +159,14 @@ def _act(sent: Mapping[str, list[str]]) -> tuple[str, float]:
     return act, number if -MOST_G <= number <= MOST_G else 0.0
 
 
-def _page(key: str, each: StandIn) -> str:
+def _page(key: str, each: AnyStandIn) -> str:
     def button(act: str, words: str, number: float = 0.0) -> str:
         return f'<button name="act" value="{act}" onclick="this.form.number.value={number!r}">{escape(words)}</button>'
 
-    if each.quantity == "mass":
+    typed = ""
+    if isinstance(each, PrinterStandIn):
+        acts = button("paper out", "Paper out") + button("paper in", "Paper in")
+    elif each.quantity == "mass":
         acts = "".join(button("put", f"+ {load} g", load) for load in LOADS_G)
         acts += "<br>" + button("tare", "Tare") + button("clear", "All off")
         typed = '<button name="act" value="put">Put on</button>'

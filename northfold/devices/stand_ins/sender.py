@@ -11,7 +11,7 @@ from northfold.devices.stand_ins.instruments import Shown
 # What is not answered by then is sent anew with the next reading. [s]
 WAITS_S = 5.0
 # Nothing on the way: a stand-in sends to its own machine.
-_straight = urllib.request.build_opener(urllib.request.ProxyHandler({}))
+straight = urllib.request.build_opener(urllib.request.ProxyHandler({}))
 
 
 def send(address: str, key: str, shown: Shown, quantity: str, unit: str) -> int:
@@ -24,7 +24,7 @@ def send(address: str, key: str, shown: Shown, quantity: str, unit: str) -> int:
         address, json.dumps(told).encode(), {"Authorization": f"Bearer {key}", "Content-Type": "application/json"}
     )
     try:
-        with _straight.open(asked, timeout=WAITS_S) as answer:
+        with straight.open(asked, timeout=WAITS_S) as answer:
             return int(answer.status)
     except urllib.error.HTTPError as error:
         return error.code

@@ -1,26 +1,33 @@
 """What is printed of a finished make: labels of its pieces, the sheet of their allergens."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any, cast
 from urllib.parse import urlencode
 
 from django import forms
+from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from northfold.core.method import Plan
 from northfold.core.method.advice.labels import Label, SheetRow, allergen_sheet
 from northfold.core.method.advice.labels import labels as labels_of
+from northfold.devices import services as devices
+from northfold.formats.label import PLAIN, SMALL, STRONG
+from northfold.formats.label import Label as PrinterLabel
 from northfold.makes import services
 from northfold.makes.models import Make, MakeItem
 from northfold.makes.pages import stage
 from northfold.web.codes import code_of, qr
 from northfold.web.permissions import needs
 from northfold.web.requests import SignedIn
+from northfold.web.templatetags.figures import whole_grams as grams
 
 # What a dough is called beyond what is made of it.
 _DOUGH_WORD = re.compile(r"\s+(?:dough|crust|base|shell|case|pastry)s?$", re.IGNORECASE)
@@ -97,9 +104,11 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
     for number, (item, label) in enumerate(zip(items, found, strict=False), 1):
         usual[f"name_{number}"] = item.sold_as or name_of(make)
         usual[f"count_{number}"] = min(MOST_LABELS, item.count * (label.slices or 1))
-    form = LabelForm(request.POST or {**usual, **request.GET.dict()}, items, usual)
+    to_printer = "printer" in request.POST
+    sent = request.POST if request.POST and not to_printer else {**usual, **request.GET.dict()}
+    form = LabelForm(sent, items, usual)
     asked = form.is_valid()
-    if asked and request.method == "POST":
+    if asked and request.method == "POST" and not to_printer:
         services.name_pieces({item: form.value(f"name_{n}", "") for n, item in enumerate(items, 1)})
         shown = {name: form[name].data for name in form.fields if not name.startswith("name_")}
         return redirect(f"{request.path}?{urlencode(shown)}")
@@ -113,11 +122,43 @@ def labels(request: SignedIn, pk: int) -> HttpResponse:
         for n, label in enumerate(labelled, 1)
         if f"name_{n}" in usual
     ]
+    if to_printer:
+        return _on_printer(request, make, printed if asked else [])
     size = form.value("size", usual["size"])
     context |= {"form": form, "printed": printed, "size": size, "is_large": size == "100x50"}
     code = code_of(make.uuid)
-    context |= {"code": code, "square": qr(request, code)}
+    context |= {"code": code, "square": qr(request, code), "printers": devices.printers()}
     return render(request, "makes/labels.html", context, status=200 if asked else 422)
+
+
+def _on_printer(request: SignedIn, make: Make, found: Sequence[Printed]) -> HttpResponse:
+    """The labels that the page shows go to a label printer."""
+    printer, count = devices.printer_of(request.POST.get("printer", "")), sum(len(each.times) for each in found)
+    if printer is None or not count:
+        messages.error(request, devices.SILENT if printer is None else "There is no label to print: say how many.")
+        return redirect(request.get_full_path())
+    code = code_of(make.uuid)
+    address = request.build_absolute_uri(reverse("web:code", args=[code]))
+    for each in found:
+        if each.times:
+            devices.print_label(printer, as_printed(each, code, address), len(each.times))
+    messages.success(request, f"{printer.name} prints {count} label{'s' if count != 1 else ''}.")
+    return redirect(request.get_full_path())
+
+
+def as_printed(each: Printed, code: str, address: str) -> PrinterLabel:
+    """A label of a piece as a label printer takes it."""
+    label = each.label
+    holds = f"Contains {label.contains}." if label.contains else "None of the fourteen allergens."
+    lines = [
+        (PLAIN, f"Made {label.made:%-d %b}"),
+        (STRONG, f"Use by {label.use_by:%a %-d %b}"),
+        *((SMALL, f"{layer.capitalize()}: {held}") for layer, held in label.by_layer),
+        *([] if label.by_layer else [(SMALL, holds)]),
+        *([(SMALL, f"May hold {label.may_hold}.")] if label.may_hold else []),
+        (SMALL, f"{label.keep} About {grams(label.grams)} g."),
+    ]
+    return PrinterLabel(each.name, tuple(lines), code, address)
 
 
 @dataclass(frozen=True)

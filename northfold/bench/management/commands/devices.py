@@ -1,4 +1,4 @@
-"""Stand-ins for a scale, a probe and a room sensor, until they are stopped."""
+"""Stand-ins for a scale, a probe, a room sensor and a label printer, until they are stopped."""
 
 import time
 from typing import Any
@@ -9,7 +9,7 @@ from northfold.bench.stand_ins import stand_ins
 
 
 class Command(BaseCommand):
-    help = "Run stand-ins for a scale, a probe and a room sensor, which send to a server of this kitchen."
+    help = "Run stand-ins for a scale, a probe, a room sensor and a label printer of a server of this kitchen."
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("--server", default="http://127.0.0.1:8000")
@@ -20,7 +20,7 @@ class Command(BaseCommand):
     def handle(self, *args: Any, server: str, port: int, seed: int, level: int, **options: Any) -> None:
         found = stand_ins(server, port, seed, level)
         found.start()
-        self.stdout.write(f"Scale, probe and room sensor send to {server}; drive them at {found.address}")
+        self.stdout.write(f"Scale, probe, room sensor and label printer of {server}; drive them at {found.address}")
         self.stdout.flush()
         try:
             while True:

@@ -94,7 +94,7 @@ class Command(BaseCommand):
             found = stand_ins(f"http://127.0.0.1:{port}", 0)
         connection.close()
         found.start()
-        self.stdout.write(f"  its scale, probe and room sensor are driven at {found.address}")
+        self.stdout.write(f"  its scale, probe, room sensor and label printer are driven at {found.address}")
         self.stdout.flush()
         return found
 
