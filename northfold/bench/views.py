@@ -1,15 +1,17 @@
 """Pages of the bench: one step of one make at a time, on any number of devices."""
 
 from datetime import UTC, datetime
+from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
 from django.contrib import messages
-from django.http import HttpResponse, JsonResponse
+from django.contrib.auth.decorators import login_not_required
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils import timezone
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_POST, require_safe
 
 from northfold.bench import into_cold, oven, probe, queries, replanning, rescue, scale, services
 from northfold.bench.models import AtScale
@@ -33,6 +35,7 @@ from northfold.web.requests import SignedIn
 from northfold.web.templatetags.figures import scale as on_scale
 
 MOODS = ("dark", "light")
+WORKER = Path(__file__).parent / "worker.js"
 
 
 def _context(request: SignedIn, make: Make) -> dict[str, Any]:
@@ -354,6 +357,13 @@ def finish(request: SignedIn, pk: int) -> HttpResponse:
         return redirect("bench:run", pk)
     messages.success(request, "Finished. Write down how it came out, and the next one will be better.")
     return redirect("records:result", pk)
+
+
+@login_not_required
+@require_safe
+def worker(request: HttpRequest) -> HttpResponse:
+    """The script that keeps the open bench through a lost network; at the root, so that it hears of signing out."""
+    return HttpResponse(WORKER.read_bytes(), content_type="text/javascript; charset=utf-8")
 
 
 @require_POST

@@ -21,6 +21,7 @@ OPEN = {
     "devices:readings",
     "devices:labels",
     "devices:printed",
+    "bench:worker",
 }
 
 

@@ -12,7 +12,7 @@
   }
 
   /* The step after this one begins now, before the server has answered. */
-  function goOn(step) {
+  function goOn(step, at) {
     const next = step.nextElementSibling;
     if (!next) return;
     const focused = step.contains(document.activeElement);
@@ -21,11 +21,11 @@
     if (focused) toDone();
     const back = frame.querySelector(".back");
     if (back) { back.dataset.done = "0"; back.hidden = true; }
-    begin(next);
+    begin(next, at);
   }
 
-  function begin(step) {
-    step.dataset.started = String(Math.round(Bench.now()));
+  function begin(step, at) {
+    step.dataset.started = String(Math.round(at || Bench.now()));
     const clock = step.querySelector("[data-clock]");
     if (!clock) return;
     const ends = Number(step.dataset.started) + Number(step.dataset.wait) + Number(step.dataset.extended);
@@ -140,6 +140,7 @@
     if (current() && current().dataset.step !== step) window.scrollTo(0, 0);
     if (focused && !bench.contains(document.activeElement)) toDone();
     Bench.tick();
+    Bench.offline.keep();
   };
 
   async function poll() {
@@ -162,13 +163,29 @@
     document.getElementById("bench-silent").hidden = true;
     try {
       await navigator.wakeLock.request("screen");
-      Bench.say("Alarms sound now, and this screen stays awake.");
+      Bench.say(`Alarms sound now, and this screen stays awake. ${Bench.limits()}`);
     } catch {
-      Bench.say("Alarms sound now. This screen may go dark by itself here: set it to stay on, or open it by https.");
+      const dark = "This screen may go dark by itself here: set it to stay on, or open it by https.";
+      Bench.say(`Alarms sound now. ${dark} ${Bench.limits()}`);
     }
   });
 
-  Bench.setClock(Number(frame.dataset.now));
+  /* Taps that the server does not have yet were tapped before this page was opened: it shows them done. */
+  function again(taps) {
+    for (const tap of taps) {
+      const step = current();
+      if (!step) return;
+      if (tap.kind === "weighed") {
+        const line = step.querySelector(`.line[data-line="${tap.value.line}"]`);
+        if (line) Bench.tickLine(line, tap.value.grams === null ? null : Number(tap.value.grams));
+      } else if (step.dataset.step !== tap.step_key) continue;
+      else if (tap.kind === "done" || (tap.kind === "started" && step.querySelector("[data-tap='put']"))) goOn(step, tap.at);
+      else if (acts[tap.kind] && tap.kind !== "undone") acts[tap.kind](step, { dataset: tap.value });
+    }
+  }
+
+  Bench.beginClock(Number(frame.dataset.now));
+  again(Bench.taps.all());
   Bench.tick();
   setInterval(Bench.tick, 250);
   setInterval(poll, 2500);

@@ -4,9 +4,21 @@
 window.Bench = {
   frame: document.getElementById("bench-frame"),
   offset: 0,
+  kept: "north-fold-clock",
   now() { return Date.now() + this.offset; },
   /* The server said it was `ms` at this moment. */
-  setClock(ms) { if (Number.isFinite(ms)) this.offset = ms - Date.now(); },
+  setClock(ms) {
+    if (!Number.isFinite(ms)) return;
+    this.offset = ms - Date.now();
+    try { localStorage.setItem(this.kept, String(this.offset)); } catch { /* it goes by the page alone */ }
+  },
+  /* What the page says of the time is old where it was kept for a lost network: then it counts on from before. */
+  beginClock(ms) {
+    let before = NaN;
+    try { before = Number(localStorage.getItem(this.kept) ?? NaN); } catch { /* as above */ }
+    const said = ms - Date.now();
+    this.offset = Number.isFinite(before) ? Math.max(before, said) : said;
+  },
 };
 
 Bench.words = function (ms) {
@@ -48,6 +60,7 @@ Bench.alarm = function (words, ends) {
   Bench.rung.add(key);
   Bench.say(Bench.sound ? words : `${words}. Silent here: tap “Start shift” once to hear alarms.`);
   if (!Bench.sound) return;
+  if (navigator.vibrate) navigator.vibrate([400, 200, 400]);
   for (let i = 0; i < 3; i += 1) {
     const at = Bench.sound.currentTime + i * 0.6;
     const tone = Bench.sound.createOscillator(), volume = Bench.sound.createGain();
