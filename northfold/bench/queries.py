@@ -13,7 +13,7 @@ from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Plan
 from northfold.core.method.route.at_scale import WITHIN
 from northfold.core.method.route.cautions import caution_text
-from northfold.core.method.route.progress import Progress, StepState, fold
+from northfold.core.method.route.progress import Event, Progress, StepState, fold
 from northfold.core.method.route.step import Step
 from northfold.makes.models import Make
 
@@ -67,8 +67,14 @@ def run_of(make: Make) -> Run:
     newest, *older = make.frozen_plans.all()
     plan = newest.thawed
     started_at = (older[-1] if older else newest).at
-    events = [event.core for event in make.events.all()]
-    return Run(make, plan, started_at, fold(steps_of(plan), started_at, events))
+    return Run(make, plan, started_at, fold(steps_of(plan), started_at, events_of(make)))
+
+
+def events_of(make: Make) -> list[Event]:
+    """What happened at the bench of a make, in order: as it was read with it, else without a row for each."""
+    if "events" in getattr(make, "_prefetched_objects_cache", {}):
+        return [event.core for event in make.events.all()]
+    return [Event(*each) for each in make.events.values_list("seq", "step_key", "kind", "at", "value")]
 
 
 def runs() -> list[Run]:

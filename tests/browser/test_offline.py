@@ -1,4 +1,4 @@
-"""An hour without a network at the bench: the open make goes on, opens anew, and its taps arrive once, in their order."""
+"""An hour without a network at the bench: the open make goes on, opens anew, its taps arrive once and in order."""
 
 import re
 import time
@@ -11,7 +11,8 @@ from tests.browser.test_bench import done, open_kitchen, plan_a_make
 
 KEPT = """async () => {
   const found = [];
-  for (const name of await caches.keys()) for (const each of await (await caches.open(name)).keys()) found.push(each.url);
+  for (const name of await caches.keys())
+    for (const each of await (await caches.open(name)).keys()) found.push(each.url);
   return found;
 }"""
 # The clock of the device, so many minutes on: an hour passes while the network is down.
