@@ -13,5 +13,6 @@ urlpatterns = [
     path("bench/<row:pk>/wrong/", views.wrong, name="wrong"),
     path("bench/<row:pk>/cold/", views.into_the_cold, name="into_cold"),
     path("bench/mood/", views.mood, name="mood"),
+    path("wall/", views.wall, name="wall"),
     path("bench-worker.js", views.worker, name="worker"),
 ]

@@ -14,6 +14,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_POST, require_safe
 
 from northfold.bench import into_cold, oven, probe, queries, replanning, rescue, scale, services
+from northfold.bench import wall as whole_kitchen
 from northfold.bench.models import AtScale
 from northfold.bench.moved import last_moved
 from northfold.core.errors import CoreError
@@ -22,6 +23,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
 from northfold.devices import services as devices
 from northfold.kitchen.models import Place
+from northfold.kitchen.queries import hands_here
 from northfold.makes.in_short import pieces_in_short
 from northfold.makes.models import Make
 from northfold.makes.pages import stage
@@ -66,6 +68,7 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "mood": _mood(request),
         "moved": last_moved(run, now),
         "troubles": rescue.likely(run),
+        "hands": hands_here(),
         "taken": replanning.to_take_back(run),
         "meantime": rescue.meantime(run),
         "room_c": replanning.room_moved(run),
@@ -133,7 +136,9 @@ def _sent(request: SignedIn) -> dict[str, Any]:
     if request.content_type == "application/json":
         return read_json(request.body) or {}
     value = {
-        name: request.POST[name] for name in ("line", "grams", "c", "minutes", "text", "trip") if name in request.POST
+        name: request.POST[name]
+        for name in ("line", "grams", "c", "minutes", "text", "trip", "who")
+        if name in request.POST
     }
     return {**{name: request.POST.get(name, "") for name in ("kind", "step_key", "client_id")}, "value": value}
 
@@ -357,6 +362,23 @@ def finish(request: SignedIn, pk: int) -> HttpResponse:
         return redirect("bench:run", pk)
     messages.success(request, "Finished. Write down how it came out, and the next one will be better.")
     return redirect("records:result", pk)
+
+
+@require_safe
+def wall(request: SignedIn) -> HttpResponse:
+    """The whole kitchen on one screen; to its own script, what has changed of it alone."""
+    now = queries.now()
+    found = whole_kitchen.rows(now)
+    context = {
+        "now": now,
+        "rows": found[: whole_kitchen.ROWS],
+        "more": max(0, len(found) - whole_kitchen.ROWS),
+        "to_start": whole_kitchen.to_start(now),
+        "mood": _mood(request),
+        "rail": [],
+    }
+    template = "bench/_wall.html" if request.headers.get("X-Bench") else "bench/wall.html"
+    return _stamped(render(request, template, context))
 
 
 @login_not_required

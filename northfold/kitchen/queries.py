@@ -190,6 +190,15 @@ def currency() -> str:
 
 
 @once_a_request
+def hands_here() -> list[str]:
+    """The names of those at work today, of all where nobody is ticked; none where there is but one."""
+    found = list(Person.objects.kept().exclude(user__role="guest").values_list("name", "at_work"))
+    ticked = [name for name, is_here in found if is_here]
+    names = ticked or [name for name, _ in found]
+    return names if len(names) > 1 else []
+
+
+@once_a_request
 def hands_at_work() -> int:
     """How many pairs of hands work at the bench today; one where nobody is ticked."""
     return max(1, Person.objects.kept().filter(at_work=True).count())

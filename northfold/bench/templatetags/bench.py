@@ -4,6 +4,7 @@ from datetime import datetime
 
 from django import template
 
+from northfold.bench.queries import Run
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.route.progress import DONE, STARTED, TRIP, Progress, StepState
@@ -28,6 +29,20 @@ def core_reached(state: StepState, progress: Progress) -> bool:
     """Whether the last probe of a step has found the heat that it has to reach."""
     probes = [probe for probe in progress.probes if probe.step_key == state.step.key]
     return bool(probes and state.step.probe_to_c is not None and probes[-1].c >= state.step.probe_to_c)
+
+
+@register.filter
+def alarm(run: Run, state: StepState) -> str:
+    """What is said and shown when a wait is over: whose it is comes first, then which make, then what is over."""
+    who = run.progress.held.get(state.step.key)
+    said = f"{run.name}: {state.step.name.lower()} is over"
+    return f"{who}, {said}" if who else said
+
+
+@register.filter
+def held_by(progress: Progress, state: StepState) -> str:
+    """Who has a step; empty where nobody has said so."""
+    return progress.held.get(state.step.key, "")
 
 
 @register.filter

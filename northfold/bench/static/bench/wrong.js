@@ -18,6 +18,17 @@
     if (first) first.focus({ preventScroll: true });
   }
 
+  /* Who has a step, or is handed it. */
+  const hands = document.getElementById("hands-box");
+  let step = "";
+  document.addEventListener("click", (event) => {
+    const asked = event.target.closest("[data-hands]"), named = event.target.closest("#hands-box [data-who]");
+    if (asked) { step = asked.dataset.hands; hands.showModal(); }
+    if (!named) return;
+    hands.close();
+    Bench.taps.add("held", step, { who: named.dataset.who });
+  });
+
   document.addEventListener("click", (event) => {
     const link = event.target.closest("[data-wrong]");
     if (!link) return;

@@ -21,13 +21,17 @@ TRIP, PAUSED = "trip", "paused"
 LOOKED = "looked"
 # Too much of a line was weighed, and the others follow it: the dough is so many times as large from now on.
 RESCALED = "rescaled"
+# Somebody has a step: took it, or was handed it.
+HELD = "held"
 # What is to come was planned anew from here, and why.
 REPLANNED = "replanned"
 # What a person taps, and all that is recorded.
-TAPPED = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED, RESCALED)
+TAPPED = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED, RESCALED, HELD)
 KINDS = (*TAPPED, REPLANNED)
 
 PROBE_C = (-40.0, 130.0)
+# How long the name of somebody is at most.
+WHO_LETTERS = 40
 # A wait that begins no later than this after what it comes after runs on by itself. [min]
 GAP_MIN = 0.5
 WEIGHED_G = (0.0, 200_000.0)
@@ -137,7 +141,7 @@ class Progress:
     """Where a make stands. By line: `weighed` is what was weighed out, `used` what went in at the mixing. [g]
 
     `looked` is what was said of a piece out of the oven, by the step that it was said at. The dough is `batch` times as
-    large as planned, where others followed a line of which there was too much. [ratio]
+    large as planned, where others followed a line of which there was too much. [ratio] `held` says who has a step.
     """
 
     steps: tuple[StepState, ...]
@@ -148,6 +152,7 @@ class Progress:
     last_seq: int
     looked: dict[str, dict[str, Any]] = field(default_factory=dict)
     batch: float = 1.0
+    held: dict[str, str] = field(default_factory=dict)
 
     @cached_property
     def queue(self) -> tuple[StepState, ...]:
@@ -291,6 +296,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     looked: dict[str, dict[str, Any]] = {}
     trips: dict[str, list[datetime]] = {}
     paused: set[str] = set()
+    hands: dict[str, str] = {}
     last, batch = 0, 1.0
     for event in events:
         last = max(last, event.seq)
@@ -323,6 +329,8 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
             probes.append(Probe(event.step_key, event.at, float(event.value["c"])))
         elif event.kind == NOTE:
             notes.append(str(event.value["text"]))
+        elif event.kind == HELD:
+            hands[event.step_key] = str(event.value["who"])
         elif event.kind == LOOKED:
             looked.setdefault(event.step_key, {}).update(event.value)
     apart = {step.key for step in steps if step.apart}
@@ -351,7 +359,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         starts[step.key] = start
         states.append(state if step.trips is None else _on_trip(state, trips, began, starts, paused))
     states = [replace(each, has_lapsed=each.step.key in past and each.done_at is None) for each in states]
-    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked, batch)
+    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked, batch, hands)
 
 
 # Taps further off the plan than so many times tell of something else: left open, or tapped all at once.
@@ -518,6 +526,10 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
         return {"trip": state.trip}
     if kind == LOOKED:
         return _looked(value)
+    if kind == HELD:
+        if state.is_done:
+            raise NotNow(f"“{state.step.name}” is done, so nobody has to take it.")
+        return {"who": " ".join(str(value.get("who", "")).replace("\x00", "").split())[:WHO_LETTERS]}
     if kind == REPLANNED:
         return dict(value)
     if kind == NOTE:
