@@ -19,6 +19,7 @@ from northfold.core.method.advice.at_hand import AtHand
 from northfold.core.method.advice.remedy import Remedy
 from northfold.core.method.advice.rescue import Trouble, all_troubles, remedies, troubles
 from northfold.core.method.choices import step_keys
+from northfold.core.method.pictures.bench_bands import BenchBands, bench_bands
 from northfold.core.method.route import progress
 from northfold.makes.models import Make
 from northfold.web.models import User
@@ -65,6 +66,14 @@ def at_hand(run: Run, now: datetime, read_c: float | None = None) -> AtHand | No
     written = read[-1].c if read else None
     minutes = max(0.0, (now - since).total_seconds() / 60)
     return AtHand(own, step, minutes, written if read_c is None else read_c)
+
+
+def on_its_bands(run: Run, now: datetime) -> BenchBands | None:
+    """The dough of the step under way on the bands of its fat; None where there is none to see."""
+    at = at_hand(run, now)
+    if at is None or at.step.apart or at.is_past_oven:
+        return None
+    return bench_bands(at.plan.fat_bands, at.c, at.track, at.step.dough_c)
 
 
 def offered(run: Run, trouble: str, now: datetime) -> Offered:

@@ -13,7 +13,7 @@ from tests.web.test_house import VENDOR
 MAIN = [
     "/", "/today/", "/book/", "/book/1/", "/makes/1/dough/", "/makes/1/size/", "/makes/1/weigh/", "/makes/1/steps/",
     "/makes/1/cold/", "/makes/1/bake/", "/makes/6/fold/", "/makes/1/steps/card/", "/methods/",
-    "/bench/19/", "/bench/21/", "/makes/7/result/", "/makes/19/result/",
+    "/bench/19/", "/bench/21/", "/bench/19/wrong/?trouble=soft", "/wall/", "/makes/7/result/", "/makes/19/result/",
     "/makes/new/1/", "/kitchen/", "/kitchen/places/", "/kitchen/ingredients/?q=butter", "/kitchen/people/new/",
     "/kitchen/record/", "/password/",
     "/kitchen/ingredients/1/", "/book/1/v/1/", "/cold-store/", "/book/5/", "/makes/5/size/", "/makes/22/size/?have=640",

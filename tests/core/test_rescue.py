@@ -1,5 +1,7 @@
 """What is said when something goes wrong: numbers of this dough, held against the same laws by other means."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 
@@ -12,6 +14,7 @@ from northfold.core.method.advice.remedy import with_edits
 from northfold.core.method.advice.rescue import TROUBLES, all_troubles, remedies, troubles
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.step_kinds import step_kinds
+from northfold.core.method.pictures.bench_bands import HIGH_C, LOW_C, WIDTH, bench_bands
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import ROUND, Tin
 from tests.core.examples import HARBOUR, lines, with_block
@@ -196,3 +199,31 @@ def test_between_turns_the_cold_before_has_its_minutes_again():
     # A fat too cold to bend is warmed on the bench: the plan has no step for that between turns.
     brittle = remedies(AtHand(planned, turns[-1], 1.0, 4.0), "shatters")[0]
     assert brittle.takes == () and brittle.cost_min > 1 and "before you roll" in brittle.does
+
+
+# -- the dough on its bands
+
+
+def test_bands_stand_side_by_side_and_the_dough_where_its_temperature_is():
+    planned = shell(21.0)
+    dough = at(planned, "rest.1", minutes=0.0)
+    drawn = bench_bands(planned.fat_bands, dough.c, dough.track, 8.0)
+    edges = [(band.left, band.left + band.width) for band in drawn.bands]
+    assert edges[0][0] == 0 or planned.fat_bands[0].low_c > LOW_C
+    assert all(before[1] == pytest.approx(after[0]) for before, after in pairwise(edges))
+    works = next(band for band in drawn.bands if band.state == "workable")
+    low, high = dough.works_c
+    per = WIDTH / (HIGH_C - LOW_C)
+    assert works.left == pytest.approx((low - LOW_C) * per) and works.width == pytest.approx((high - low) * per)
+    assert drawn.now == pytest.approx((dough.c - LOW_C) * per) and drawn.end == pytest.approx((8 - LOW_C) * per)
+    # It goes as the plan's trace goes: colder with every point, from as it went in to as it comes out.
+    assert [c for _, c in drawn.track] == sorted((c for _, c in drawn.track), reverse=True)
+    assert drawn.track[-1][1] == pytest.approx(dough.step.dough_c, abs=0.01)
+
+
+def test_there_is_nothing_to_see_of_oil_of_what_is_hot_and_before_there_is_dough():
+    bands = shell(21.0).fat_bands
+    assert bench_bands((), 12.0, (), None) is None
+    assert bench_bands(bands, None, (), None) is None and bench_bands(bands, 60.0, (), None) is None
+    probed = at(shell(21.0), "rest.1", minutes=5.0, c=13.0)
+    assert probed.track == ((5.0, 13.0),)

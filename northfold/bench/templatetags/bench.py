@@ -1,5 +1,6 @@
 """How the bench words and times what it shows."""
 
+import json
 from datetime import datetime
 
 from django import template
@@ -7,9 +8,12 @@ from django import template
 from northfold.bench.queries import Run
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_kinds import kind_of
+from northfold.core.method.pictures.bench_bands import WIDTH, BenchBands
 from northfold.core.method.route.progress import DONE, STARTED, TRIP, Progress, StepState
 
 register = template.Library()
+# So near the edge of its picture a word is written inwards. [px]
+EDGE_PX = 130.0
 
 
 @register.filter
@@ -37,6 +41,18 @@ def alarm(run: Run, state: StepState) -> str:
     who = run.progress.held.get(state.step.key)
     said = f"{run.name}: {state.step.name.lower()} is over"
     return f"{who}, {said}" if who else said
+
+
+@register.filter
+def as_track(bands: BenchBands) -> str:
+    """How a dough goes along its bands, as scripts read it."""
+    return json.dumps(bands.track)
+
+
+@register.filter
+def side(x: float) -> str:
+    """To which side of its mark a word is written, so that it stays inside the picture."""
+    return "start" if x < EDGE_PX else "end" if x > WIDTH - EDGE_PX else "middle"
 
 
 @register.filter

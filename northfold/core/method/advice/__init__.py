@@ -12,6 +12,8 @@ place_readings    what a thermometer should show, to learn a place from
 care              what to mind of a dough as a whole
 scale_notes       what scaling changes, and what not
 recipe_says       the recipe's own heat, minutes and turns beside the plan's
+rescue            what to do when something goes wrong: at_hand (the dough as it is), remedy (edits, cost),
+                  bench_remedies and oven_remedies (trouble by trouble)
 as_worked         the plan as it was really worked
 leftovers         what stays over of a make
 mixtures          how much of each mixture a make takes, line by line; juice boiled down

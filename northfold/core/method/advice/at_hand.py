@@ -98,6 +98,15 @@ class AtHand:
             return last.trace.at(min(self.minutes, last.trace.minutes[-1]))
         return self.trace.mean_c[-1]
 
+    @property
+    def track(self) -> tuple[tuple[float, float], ...]:
+        """How warm it is as the step goes on, in pairs of minutes and °C; one pair where that is not traced."""
+        last, own = self._last_traced
+        if self.read_c is not None or last is None or not own or self.c is None:
+            return () if self.c is None else ((self.minutes, self.c),)
+        trace = last.trace
+        return tuple((round(minute, 2), round(c, 2)) for minute, c in zip(trace.minutes, trace.mean_c, strict=True))
+
     @cached_property
     def pull(self) -> Pull:
         """The pull in it now, as the plan has it at the end of its stretch. [pull units]"""
