@@ -31,6 +31,7 @@ PAGES = {
     "products": "/makes/41/cold/",
     "bake": "/makes/23/bake/",
     "bench": "/bench/19/",
+    "wall": "/wall/",
     "result": "/makes/10/result/",
     "today": "/today/",
     "kitchen": "/kitchen/",
@@ -87,8 +88,6 @@ def take() -> None:
         page.wait_for_selector("text=Nothing is written yet")
         page.screenshot(path=folder / "read-in.png")
         page.set_viewport_size({"width": 390, "height": 844})
-        page.goto(f"{ADDRESS}/makes/1/dough/")
-        page.screenshot(path=folder / "dough-phone.png")
         page.goto(f"{ADDRESS}/bench/21/")
         page.screenshot(path=folder / "bench-phone.png")
         browser.close()

@@ -26,6 +26,6 @@
     bands.querySelector(".now").setAttribute("transform", `translate(${x.toFixed(1)} 0)`);
     const band = [...bands.querySelectorAll(".band")].find((each) => x <= each.x.baseVal.value + each.width.baseVal.value);
     if (band) bands.querySelector(".says").textContent = `, ${band.dataset.word}`;
-    bands.querySelector("[data-c]").textContent = String(Math.round(2 * c) / 2).replace("-", "−");
+    bands.querySelector("[data-now-c]").textContent = String(Math.round(2 * c) / 2).replace("-", "−");
   }, LOOKS);
 })();
