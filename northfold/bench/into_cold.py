@@ -5,14 +5,18 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from northfold.bench.queries import Run
+from northfold.core.errors import CoreError
+from northfold.core.matter.keeping import is_rich
 from northfold.core.method.choices import step_keys
 from northfold.kitchen.models import Place
-from northfold.makes.leftovers import leftovers, put_into_store, source_of
+from northfold.makes.leftovers import NothingLeft, leftovers, put_into_store, source_of
 from northfold.makes.models import Make
 from northfold.stock import queries as store
+from northfold.stock import services as stock
 from northfold.stock.models import Lot
 from northfold.web.codes import code_of
 from northfold.web.models import User
+from northfold.web.templatetags.figures import grams
 
 # The steps that leave offcuts; dough and eggs stay over from the mixing on.
 LEAVES_OFFCUTS = (step_keys.LINE, step_keys.LINE_BASE, step_keys.CUT)
@@ -20,12 +24,18 @@ LEAVES_OFFCUTS = (step_keys.LINE, step_keys.LINE_BASE, step_keys.CUT)
 
 @dataclass(frozen=True)
 class Over:
-    """Something that stays over [g], and, once it lies in the cold, the code of its label."""
+    """Something that stays over [g], or pieces frozen ahead; and, once it lies in the cold, the code of its label."""
 
     kind: str
     name: str
     grams: float
     lot: Lot | None = None
+    pieces: int = 0
+
+    @property
+    def says(self) -> str:
+        """How much of it there is."""
+        return f"{self.pieces} pieces" if self.pieces else f"{grams(self.grams)} g"
 
     @property
     def code(self) -> str:
@@ -54,7 +64,20 @@ def over_by_now(run: Run) -> list[Over]:
         is_due = since is not None and (now >= since if left.kind == Lot.Kind.OFFCUTS else now > since)
         if is_due:
             found.append(Over(left.kind, left.name, left.grams, stored.get(left.kind)))
+    count = frozen_by_now(run)
+    if count:
+        pieces = Lot.Kind.PIECES
+        found.append(Over(pieces.value, str(pieces.label), 0.0, stored.get(pieces.value), count))
     return found
+
+
+def frozen_by_now(run: Run) -> int:
+    """How many pieces are frozen ahead by the step under way; 0 where none are."""
+    current = run.progress.current
+    freezes = [state.step for state in run.progress.steps if step_keys.plain(state.step.key) == step_keys.FREEZE]
+    due = [step for step in freezes if current is not None and current.step.start_min >= step.start_min]
+    items = run.plan.inputs.items
+    return sum(item.count for number, item in enumerate(items, 1) if any(step.item in (0, number) for step in due))
 
 
 def places() -> list[Place]:
@@ -67,4 +90,39 @@ def places() -> list[Place]:
 @transaction.atomic
 def put(user: User, run: Run, kind: str, place: Place) -> Lot:
     """One tap: it lies there. Raises CoreError where nothing of that is left, or it lies in the cold already."""
+    if kind == Lot.Kind.PIECES:
+        return _put_pieces(user, run, place)
     return put_into_store(user, Make.objects.get(pk=run.make.pk), kind, place, more_dough_g=more_dough_g(run))
+
+
+class NotFrozenThere(CoreError):
+    """Pieces frozen ahead go into a freezer."""
+
+    code = "not_frozen_there"
+
+    def __init__(self, place: Place) -> None:
+        super().__init__(f"{place.name} does not freeze. Pieces frozen ahead go into a freezer.")
+
+
+def _put_pieces(user: User, run: Run, place: Place) -> Lot:
+    """The pieces that are frozen ahead, as one lot of so many."""
+    make = Make.objects.select_for_update().get(pk=run.make.pk)
+    count, source = frozen_by_now(run), source_of(make)
+    if not count or Lot.Kind.PIECES.value in store.from_source(source):
+        raise NothingLeft
+    if not place.core.is_freezer:
+        raise NotFrozenThere(place)
+    formula = make.formula_version.formula
+    return stock.put_in(
+        user,
+        what=formula.name,
+        kind=Lot.Kind.PIECES,
+        unit=Lot.Unit.PIECES,
+        amount=count,
+        place=place,
+        rich=is_rich(line.ingredient for line in run.plan.inputs.lines if line.grams) or run.plan.risk is not None,
+        allergens=sorted({each.allergen for each in run.plan.held}),
+        formula=formula,
+        source=source,
+        made_at=run.started_at,
+    )

@@ -107,7 +107,9 @@ def take_back(user: User, make: Make, now: datetime | None = None) -> None:
     event = to_take_back(run)
     if event is None:
         raise NoRemedy
-    before = make.frozen_plans.get(seq=event.value["was"])
+    before = make.frozen_plans.filter(seq=event.value["was"]).first()
+    if before is None:
+        raise NoRemedy
     if event.value.get("ends"):
         write_down(user, make, progress.UNDONE, event.value["ends"], {}, now)
     if event.value.get("again"):

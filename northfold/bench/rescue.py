@@ -143,7 +143,7 @@ def meantime(run: Run) -> Meantime | None:
     if event is None or current is None or event.kind != progress.REPLANNED or event.step_key != current.step.key:
         return None
     minutes = event.value.get("minutes") if "was" not in event.value else None
-    return Meantime(event.value["does"], event.at + timedelta(minutes=minutes)) if minutes else None
+    return Meantime(str(event.value.get("does", "")), event.at + timedelta(minutes=minutes)) if minutes else None
 
 
 def _add_liquid(user: User, make: Make, run: Run, grams: float, now: datetime) -> None:

@@ -2,6 +2,7 @@
 
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import run_of
+from northfold.bench.replanning import replanned
 from northfold.core.errors import CoreError
 from northfold.formats.files import BadFile
 from northfold.formats.kitchen import TapFile
@@ -38,5 +39,6 @@ def take_taps(arriving: Arriving, make: Make, taps: tuple[TapFile, ...]) -> None
         return
     try:
         run_of(make)
+        replanned(make)
     except (CoreError, LookupError, ValueError, TypeError, AttributeError) as error:
         raise BadFile(f"The taps of a make of {make.formula_version.formula.name} make no sense: {error}") from None

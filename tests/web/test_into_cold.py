@@ -82,3 +82,24 @@ def test_nothing_goes_in_of_a_make_that_is_not_under_way(sign_in, make, head, fr
     tap(client, make, "offcuts", fridge)
     assert not Lot.objects.exists()
     assert tap(client, make, "offcuts", Place(pk=999)).status_code == 404
+
+
+def test_pieces_frozen_ahead_lie_in_the_freezer_after_one_tap(sign_in, head, version, flan_tin, fridge):
+    client = sign_in("bench")
+    ahead = makes.create_make(head, version, tin=flan_tin, count=4, due_at=None)
+    makes.edit_step(head, ahead, "freeze", "ahead", "straight")
+    makes.start_make(ahead)
+    freezer = Place.objects.get(name="Freezer")
+    work_to(ahead, head, "chill.1")
+    assert "shaped pieces" not in names(ahead)
+    work_to(ahead, head, "freeze")
+    assert "shaped pieces" in names(ahead)
+    page = client.get(reverse("bench:run", args=[ahead.pk])).content.decode()
+    assert "4 pieces" in page
+    assert "does not freeze" in tap(client, ahead, "pieces", fridge).content.decode()
+    page = tap(client, ahead, "pieces", freezer).content.decode()
+    lot = Lot.objects.get(kind="pieces")
+    assert (lot.on_hand, lot.unit, lot.place, lot.allergens) == (4, "pieces", freezer, ["gluten", "milk"])
+    assert code_of(lot.uuid) in page
+    assert "lies in the cold store already" in tap(client, ahead, "pieces", freezer).content.decode()
+    assert Lot.objects.filter(kind="pieces").count() == 1
