@@ -107,7 +107,7 @@ def wet(at: AtHand) -> list[Remedy]:
         for_each = f"For each {spoon:.0f} g of {_liquid(at)} too much"
         does = f"{for_each}, fold in {more:.0f} g of flour, until it leaves your hands."
         why, lost = "That keeps its ratio of flour to liquid.", "Less fat in each bite, and more pull from the work."
-        found.append(put_in(at, Doing("flour", "Flour folded in", does, why, lost=lost, hands_min=2.0)))
+        found.append(put_in(at, Doing("flour", "Fold flour in", does, why, lost=lost, hands_min=2.0)))
     return found
 
 
@@ -130,7 +130,7 @@ def cracks(at: AtHand) -> list[Remedy]:
         return [put_in(at, Doing("absorb", "Let it absorb", does, why, place, minutes))]
     is_it = f"It is {at.about} and has absorbed its water" if c is not None else "It has absorbed its water"
     does = "Wet a finger, press each crack shut, turn that edge in, roll on from the middle."
-    return [put_in(at, Doing("press", "Cracks pressed shut", does, f"{is_it}: the edge alone is dry."))]
+    return [put_in(at, Doing("press", "Press the cracks shut", does, f"{is_it}: the edge alone is dry."))]
 
 
 def sticks(at: AtHand) -> list[Remedy]:
@@ -146,7 +146,7 @@ def dust(at: AtHand, why: str) -> list[Remedy]:
     grams = max(1.0, round(at.dust_g / 2))
     does = f"Lift it, dust {grams:.0f} g under it, turn it a quarter, brush off what does not stick."
     lost = f"{grams:.0f} g more flour on the face: a little drier."
-    return [put_in(at, Doing("dust", "Dusted", does, why, lost=lost))]
+    return [put_in(at, Doing("dust", "Dust it", does, why, lost=lost))]
 
 
 def springs_back(at: AtHand) -> list[Remedy]:
@@ -197,7 +197,7 @@ def tears(at: AtHand) -> list[Remedy]:
     wide = max(10.0, 3 * at.thickness_mm)
     patch = f"Lay an offcut of {at.thickness_mm:g} mm over it, {wide:.0f} mm past the tear all round"
     does, why = f"{patch}, a drop of water between. Press.", "Rolled once more it would only get tougher."
-    found.append(put_in(at, Doing("patch", "Patched", does, why, lost="The seam bakes a little thicker.")))
+    found.append(put_in(at, Doing("patch", "Patch it", does, why, lost="The seam bakes a little thicker.")))
     return found
 
 
@@ -208,7 +208,7 @@ def shatters(at: AtHand) -> list[Remedy]:
     if low is None or at.c is None or at.c >= low - NOTHING_K:
         said = f"It is {at.about}, where its fat bends." if at.c is not None else ""
         does = "Press along the fat with the pin, do not roll, until it gives. Then short strokes."
-        return [put_in(at, Doing("press", "Pressed pliable", does, said, hands_min=2.0))]
+        return [put_in(at, Doing("press", "Press it pliable", does, said, hands_min=2.0))]
     bench = at.setting.bench()
     minutes = minutes_in(at, at.body, bench, lambda trace: trace.first_minute(low + 1)) or 10.0
     up = f"{duration(minutes)}, up to {degrees(low + 1)}"
