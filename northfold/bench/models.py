@@ -39,8 +39,8 @@ class AtScale(models.Model):
     Which make a scale weighs for, under whose name, and where its pan stands. [g]
 
     `zero_g` is what it showed when the pan was last taken for empty; `line` is the one that was asked for, None for the
-    next that is open. `jug_g` is what a jug weighed full, while liquid is poured from it. All of it can be lost: what
-    was weighed stands in the events.
+    next that is open, of the `load` that it weighs, counted from 0. `jug_g` is what a jug weighed full, while liquid is
+    poured from it. All of it can be lost: what was weighed stands in the events.
     """
 
     device = models.OneToOneField(Device, on_delete=models.CASCADE, related_name="at_scale")
@@ -48,6 +48,7 @@ class AtScale(models.Model):
     by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE)
     zero_g = models.FloatField(default=0.0)
     line = models.PositiveIntegerField(null=True)
+    load = models.PositiveSmallIntegerField(default=0)
     jug_g = models.FloatField(null=True)
 
     def __str__(self) -> str:

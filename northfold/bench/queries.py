@@ -11,11 +11,13 @@ from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Plan
+from northfold.core.method.route import progress
 from northfold.core.method.route.at_scale import WITHIN
 from northfold.core.method.route.cautions import caution_text
 from northfold.core.method.route.progress import Event, Progress, StepState, fold
 from northfold.core.method.route.step import Step
 from northfold.makes.models import Make
+from northfold.makes.queries import chosen_load
 
 # Other running waits that are shown by name; more are counted.
 OTHERS_SHOWN = 3
@@ -131,21 +133,44 @@ def other_waits(make: Make) -> list[OtherWait]:
     return [other for _, other in sorted(found, key=lambda each: each[0])]
 
 
-def weigh_lines(run: Run) -> list[WeighLine]:
-    weighed, batch = run.progress.weighed, run.progress.batch
-    doses = {dose.index: dose.times(batch) for dose in run.plan.doses}
+def loads_of(run: Run) -> int:
+    """In how many equal loads the dough is mixed, and so weighed; 1 where it is mixed at once."""
+    found = chosen_load(run.plan, "")
+    return min(found.count, progress.MOST_LOADS) if found else 1
+
+
+def weigh_lines(run: Run, load: int = 0) -> list[WeighLine]:
+    """The lines to weigh for one load, counted from 0. [g]"""
+    of, batch = loads_of(run), run.progress.batch
+    doses = {dose.index: dose.times(batch).of_loads(of) for dose in run.plan.doses}
     lines, scaled = run.plan.lines, run.plan.scaled
-    if batch != 1.0:
-        scaled = tuple(rounded_to_scale([each.exact_g * batch for each in scaled]))
+    if batch != 1.0 or of > 1:
+        scaled = tuple(rounded_to_scale([each.exact_g * batch / of for each in scaled]))
     return [
-        WeighLine(index, line, name, each, weighed.get(index), doses.get(index), batch)
+        WeighLine(index, line, name, each, run.progress.weighed_for(index, load, of), doses.get(index), batch)
         for index, (line, name, each) in enumerate(zip(lines, told_apart(lines), scaled, strict=True))
     ]
 
 
+def open_lines(run: Run, load: int) -> list[str]:
+    """The names of the lines of a load that nobody has ticked off at the scale."""
+    return [weigh.name for weigh in weigh_lines(run, load) if weigh.weighed_g is None or weigh.add_g]
+
+
 def unticked(run: Run) -> list[str]:
-    """The names of the lines that nobody has ticked off at the scale."""
-    return [weigh.name for weigh in weigh_lines(run) if weigh.weighed_g is None or weigh.add_g]
+    """The names of the lines that nobody has ticked off at the scale, with their load where there are several."""
+    of = loads_of(run)
+    if of == 1:
+        return open_lines(run, 0)
+    return [f"{name} (load {load + 1})" for load in range(of) for name in open_lines(run, load)]
+
+
+def load_to_weigh(run: Run, asked: str) -> int:
+    """The load that a device weighs, counted from 0: as it asks for it, else the first that is open."""
+    of = loads_of(run)
+    if asked.isascii() and asked.isdecimal() and 1 <= int(asked[:3]) <= of:
+        return int(asked[:3]) - 1
+    return next((load for load in range(of) if open_lines(run, load)), 0)
 
 
 @dataclass(frozen=True)

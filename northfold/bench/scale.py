@@ -53,18 +53,23 @@ def scales() -> list[Device]:
 
 
 @transaction.atomic
-def weigh_with(user: User, make: Make, device: Device) -> AtScale:
-    """Let a scale weigh for a make from now on; its pan counts as empty as it stands."""
+def weigh_with(user: User, make: Make, device: Device, load: int = 0) -> AtScale:
+    """Let a scale weigh a load of a make from now on; its pan counts as empty as it stands."""
     latest = device.latest
     zero = latest.value if latest else 0.0
-    values = {"make": make, "by": user, "zero_g": zero, "line": None, "jug_g": None}
+    values = {"make": make, "by": user, "zero_g": zero, "line": None, "jug_g": None, "load": load}
     at, _ = AtScale.objects.update_or_create(device=device, defaults=values)
     return at
 
 
-def leave(make: Make) -> None:
-    """No scale weighs for a make any more."""
-    AtScale.objects.filter(make=make).delete()
+def at_of(make: Make, load: int) -> AtScale | None:
+    """The scale that weighs a load of a make."""
+    return AtScale.objects.filter(make=make, load=load).select_related("device").first()
+
+
+def leave(at: AtScale) -> None:
+    """A scale weighs for nobody any more."""
+    at.delete()
 
 
 def empty_pan(at: AtScale) -> None:
@@ -83,7 +88,7 @@ def choose_line(at: AtScale, line: int | None) -> None:
 
 def line_of(at: AtScale, run: Run) -> WeighLine | None:
     """The line that a scale weighs: that which was asked for, else the next that is open or still needs more."""
-    lines = queries.weigh_lines(run)
+    lines = queries.weigh_lines(run, at.load)
     asked = [each for each in lines if each.index == at.line]
     return next(iter(asked), None) or next((each for each in lines if each.weighed_g is None or each.add_g), None)
 
@@ -111,6 +116,9 @@ def _follow(run: Run, line: WeighLine, pan: OnPan) -> str:
     """What the other lines following this one would do, in words; empty where they cannot, or need not."""
     planned = [scaled.exact_g for scaled in run.plan.scaled]
     got = pan.on_pan_g + line.there_g
+    # One load alone is not made larger: the others would no longer be its equals.
+    if queries.loads_of(run) > 1:
+        return ""
     if pan.state != TOO_MUCH or not 1.0 < got / planned[line.index] <= MOST_BATCH:
         return ""
     count = sum(item.count for item in run.plan.inputs.items)
@@ -156,10 +164,15 @@ def heard(device: Device, reading: Reading) -> None:
     if found.pan.state == BOWL_OFF:
         AtScale.objects.filter(pk=at.pk).update(zero_g=reading.value)
     elif found.pan.state == THERE:
-        _tick(at, found, reading)
+        _tick(at, run, found, reading)
 
 
-def _tick(at: AtScale, found: Weighing, reading: Reading) -> None:
+def of_load(run: Run, load: int) -> dict[str, int]:
+    """What a weight says of its load; nothing where the dough is mixed at once."""
+    return {"load": load} if queries.loads_of(run) > 1 else {}
+
+
+def _tick(at: AtScale, run: Run, found: Weighing, reading: Reading) -> None:
     line = found.line
     grams = round(line.there_g + found.pan.on_pan_g, 1)
     try:
@@ -169,7 +182,7 @@ def _tick(at: AtScale, found: Weighing, reading: Reading) -> None:
             kind=progress.WEIGHED,
             step_key=step_keys.WEIGH,
             client_id=f"scale-{reading.known_as.hex}",
-            value={"line": line.index, "grams": f"{grams:g}"},
+            value={"line": line.index, "grams": f"{grams:g}", **of_load(run, at.load)},
             device=at.device.name,
         )
     except CoreError:

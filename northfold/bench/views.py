@@ -44,6 +44,7 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
     """A running make, its steps and the other waits; the clock that all times are counted by."""
     run = queries.run_of(make)
     now = queries.now()
+    load, loads = queries.load_to_weigh(run, request.GET.get("load", "")), queries.loads_of(run)
     others = queries.other_waits(make)
     return {
         "make": make,
@@ -53,7 +54,9 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "meanwhile": run.progress.meanwhile,
         "waits_for": run.progress.waits_for(now),
         "pieces": pieces_in_short(run.plan.inputs.items),
-        "lines": queries.weigh_lines(run),
+        "lines": queries.weigh_lines(run, load),
+        "load": load if loads > 1 else None,
+        "loads": [(number, len(queries.open_lines(run, number - 1))) for number in range(1, loads + 1)],
         "pouring": queries.pouring(run),
         "unticked": queries.unticked(run),
         # Told while it is weighed: later it is in the way.
@@ -190,28 +193,29 @@ def record(request: SignedIn, pk: int) -> HttpResponse:
 def at_scale(request: SignedIn, pk: int) -> HttpResponse:
     """What the scale shows of this make, as JSON; posting has it do something."""
     make = queries.make_at_bench(pk)
-    said = ""
-    if request.method == "POST":
+    sent, said = (read_json(request.body) or {}) if request.method == "POST" else None, ""
+    load = _load((request.GET if sent is None else sent).get("load"))
+    if sent is not None:
         try:
-            _at_the_scale(request, make, read_json(request.body) or {})
+            _at_the_scale(request, make, sent, load)
         except CoreError as error:
             said = str(error)
-    shown = _scale_shown(make)
+    shown = _scale_shown(make, load)
     return _stamped(JsonResponse({**shown, "error": said}, status=422 if said else 200))
 
 
-def _at_the_scale(request: SignedIn, make: Make, sent: dict[str, Any]) -> None:
+def _at_the_scale(request: SignedIn, make: Make, sent: dict[str, Any], load: int) -> None:
     """One thing that is done at the scale: taken, left, emptied, a line chosen, the jug put on, the others follow."""
-    act, at = sent.get("act"), AtScale.objects.filter(make=make).select_related("device").first()
+    act, at = sent.get("act"), scale.at_of(make, load)
     if act == "use":
         known = next((each for each in scale.scales() if str(each.uuid) == sent.get("device")), None)
         if known is None:
             raise progress.NotNow("That scale is silent. Switch it on, or look under Kitchen, Devices.")
-        scale.weigh_with(request.user, make, known)
+        scale.weigh_with(request.user, make, known, load)
     elif at is None:
         raise progress.NotNow("No scale weighs for this make. Choose one first.")
     elif act == "leave":
-        scale.leave(make)
+        scale.leave(at)
     elif act == "empty":
         scale.empty_pan(at)
     elif act == "line":
@@ -223,12 +227,19 @@ def _at_the_scale(request: SignedIn, make: Make, sent: dict[str, Any]) -> None:
         scale.let_others_follow(request.user, make, at)
 
 
-def _scale_shown(make: Make) -> dict[str, Any]:
+def _load(sent: Any) -> int:
+    """The load that a device weighs, counted from 0, as it says so."""
+    text = str(sent)
+    return int(text) if text.isascii() and text.isdecimal() and len(text) < 3 else 0
+
+
+def _scale_shown(make: Make, load: int) -> dict[str, Any]:
     """The scales that are heard, and what the one of this make shows."""
     under_way = AtScale.objects.filter(make__state=Make.State.STARTED)
     taken = {at.device_id: at for at in under_way.select_related("make__formula_version__formula")}
     found = scale.scales()
-    own = next((taken[each.pk] for each in found if each.pk in taken and taken[each.pk].make_id == make.pk), None)
+    mine = (taken[each.pk] for each in found if each.pk in taken)
+    own = next((at for at in mine if (at.make_id, at.load) == (make.pk, load)), None)
     shown: dict[str, Any] = {
         "scales": [
             {

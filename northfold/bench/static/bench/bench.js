@@ -24,6 +24,12 @@
     begin(next, at);
   }
 
+  /* Which load this device weighs, where the dough is mixed in several: it goes with every weight. */
+  Bench.load = function () {
+    const said = document.getElementById("bench").dataset.load;
+    return said === undefined ? {} : { load: Number(said) };
+  };
+
   function begin(step, at) {
     step.dataset.started = String(Math.round(at || Bench.now()));
     const clock = step.querySelector("[data-clock]");
@@ -83,7 +89,7 @@
     weighed(step, button) {
       const line = button.closest(".line"), off = line.classList.contains("ticked");
       Bench.tickLine(line, off ? null : Number(button.dataset.grams));
-      return { line: Number(button.dataset.line), grams: off ? null : Number(button.dataset.grams) };
+      return { line: Number(button.dataset.line), grams: off ? null : Number(button.dataset.grams), ...Bench.load() };
     },
   };
 
@@ -125,7 +131,8 @@
   Bench.refresh = async function (always) {
     const bench = document.getElementById("bench");
     const seq = always ? "" : bench.dataset.seq, answered = Bench.taps.answered, number = asked += 1;
-    const answer = await fetch(`${frame.dataset.state}?seq=${seq}`, { headers: { "X-Bench": "1" }, redirect: "manual" });
+    const load = Bench.load().load, which = load === undefined ? "" : `&load=${load + 1}`;
+    const answer = await fetch(`${frame.dataset.state}?seq=${seq}${which}`, { headers: { "X-Bench": "1" }, redirect: "manual" });
     if (leaving) return;
     Bench.setClock(Number(answer.headers.get("X-Now") || NaN));
     if (answer.status >= 500) { Bench.say(answer.headers.get("X-Said") || "The server has a fault. Taps are kept here.", true); return; }

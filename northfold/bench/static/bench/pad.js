@@ -40,7 +40,7 @@
     const value = values[kind];
     if (kind === "weighed" && target.closest(".line")) Bench.tickLine(target.closest(".line"), number);
     pad.close();
-    Bench.taps.add(kind, step, value);
+    Bench.taps.add(kind, step, kind === "weighed" && step === "weigh" ? { ...value, ...Bench.load() } : value);
   }
 
   pad.addEventListener("click", (event) => {

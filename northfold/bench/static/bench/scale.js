@@ -20,7 +20,7 @@
   async function send(what) {
     const answer = await fetch(box.dataset.scale, {
       method: "POST", redirect: "manual",
-      headers: { "Content-Type": "application/json", "X-CSRFToken": Bench.token }, body: JSON.stringify(what),
+      headers: { "Content-Type": "application/json", "X-CSRFToken": Bench.token }, body: JSON.stringify({ ...what, ...Bench.load() }),
     });
     const said = await answer.json().catch(() => ({}));
     if (said.error) Bench.say(said.error, true);
@@ -125,7 +125,8 @@
     if (document.hidden || now - asked < often) return;
     asked = now;
     try {
-      const answer = await fetch(box.dataset.scale, { redirect: "manual" });
+      const load = Bench.load().load || 0;
+      const answer = await fetch(`${box.dataset.scale}?load=${load}`, { redirect: "manual" });
       if (answer.status === 200) show(await answer.json());
     } catch { box.hidden = true; }
   }

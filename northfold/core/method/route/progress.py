@@ -30,6 +30,8 @@ TAPPED = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, 
 KINDS = (*TAPPED, REPLANNED)
 
 PROBE_C = (-40.0, 130.0)
+# A dough is mixed in so many loads at most.
+MOST_LOADS = 99
 # How long the name of somebody is at most.
 WHO_LETTERS = 40
 # A wait that begins no later than this after what it comes after runs on by itself. [min]
@@ -142,6 +144,7 @@ class Progress:
 
     `looked` is what was said of a piece out of the oven, by the step that it was said at. The dough is `batch` times as
     large as planned, where others followed a line of which there was too much. [ratio] `held` says who has a step.
+    Where the dough is mixed in equal loads, `loads` is what was weighed for each, by line and load counted from 0. [g]
     """
 
     steps: tuple[StepState, ...]
@@ -153,6 +156,7 @@ class Progress:
     looked: dict[str, dict[str, Any]] = field(default_factory=dict)
     batch: float = 1.0
     held: dict[str, str] = field(default_factory=dict)
+    loads: dict[int, dict[int, float]] = field(default_factory=dict)
 
     @cached_property
     def queue(self) -> tuple[StepState, ...]:
@@ -261,6 +265,14 @@ class Progress:
         wanted = here.step.follows if here else ()
         return tuple(state for state in self.steps if state.step.key in wanted and state.goes_on(now))
 
+    def weighed_for(self, line: int, load: int, of: int) -> float | None:
+        """What was weighed of a line for one of so many equal loads, None where nothing was. [g]"""
+        if line in self.loads or of == 1:
+            own = self.loads.get(line, {})
+            return own.get(load) if of > 1 else self.weighed.get(line)
+        whole = self.weighed.get(line)
+        return None if whole is None else whole / of
+
     def state(self, step_key: str) -> StepState | None:
         return next((state for state in self.steps if state.step.key == step_key), None)
 
@@ -297,6 +309,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     trips: dict[str, list[datetime]] = {}
     paused: set[str] = set()
     hands: dict[str, str] = {}
+    loads: dict[int, dict[int, float]] = {}
     last, batch = 0, 1.0
     for event in events:
         last = max(last, event.seq)
@@ -317,6 +330,9 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
             extended[event.step_key] = extended.get(event.step_key, 0.0) + float(event.value["minutes"])
         elif event.kind == WEIGHED:
             scale = used if event.step_key == step_keys.MIX else weighed
+            if event.value.get("load") is not None and scale is weighed:
+                _for_load(weighed, loads, event.value)
+                continue
             if event.value.get("grams") is None:
                 scale.pop(int(event.value["line"]), None)
             else:
@@ -359,7 +375,19 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
         starts[step.key] = start
         states.append(state if step.trips is None else _on_trip(state, trips, began, starts, paused))
     states = [replace(each, has_lapsed=each.step.key in past and each.done_at is None) for each in states]
-    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked, batch, hands)
+    return Progress(tuple(states), weighed, used, tuple(probes), tuple(notes), last, looked, batch, hands, loads)
+
+
+def _for_load(weighed: dict[int, float], loads: dict[int, dict[int, float]], value: Mapping[str, Any]) -> None:
+    """A line weighed for one load, or its tick taken back; what was weighed of it in all follows. [g]"""
+    line, load = int(value["line"]), int(value["load"])
+    own = loads.setdefault(line, {})
+    own.pop(load, None)
+    if value.get("grams") is not None:
+        own[load] = float(value["grams"])
+    weighed.pop(line, None)
+    if own:
+        weighed[line] = sum(own.values())
 
 
 # Taps further off the plan than so many times tell of something else: left open, or tapped all at once.
@@ -511,7 +539,9 @@ def check(progress: Progress, kind: str, step_key: str, value: Mapping[str, Any]
         line = _place(value.get("line"))
         if not 0 <= line < lines:
             raise NotNow("There is no such line to weigh. Reload the page.")
-        return {"line": line, "grams": _number(value.get("grams"), "A weight of", WEIGHED_G, "g")}
+        cleaned = {"line": line, "grams": _number(value.get("grams"), "A weight of", WEIGHED_G, "g")}
+        load = _place(value.get("load"))
+        return {**cleaned, "load": load} if 0 <= load < MOST_LOADS and step_key != step_keys.MIX else cleaned
     if kind == RESCALED:
         line = _place(value.get("line"))
         if not 0 <= line < lines:
