@@ -49,7 +49,7 @@ def until_kept(page, words):
       const kept = await (await caches.open('north-fold-bench')).match(location.pathname);
       return Boolean(kept) && (await kept.text()).includes({words!r});
     }}"""
-    for _ in range(200):
+    for _ in range(600):
         if page.evaluate(holds):
             return
         page.wait_for_timeout(100)
