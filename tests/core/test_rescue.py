@@ -198,7 +198,7 @@ def test_between_turns_the_cold_before_has_its_minutes_again():
     assert first.cost_min == pytest.approx(first.minutes, abs=2.5)
     # A fat too cold to bend is warmed on the bench: the plan has no step for that between turns.
     brittle = remedies(AtHand(planned, turns[-1], 1.0, 4.0), "shatters")[0]
-    assert brittle.takes == () and brittle.cost_min > 1 and "before you roll" in brittle.does
+    assert brittle.takes == () and brittle.cost_min == brittle.minutes > 1 and "before you roll" in brittle.does
 
 
 # -- the dough on its bands

@@ -81,7 +81,7 @@ def put_in(at: AtHand, doing: Doing) -> Remedy:
     if at.is_in_turns:
         cold = _cold_before(at) if doing.place is not None and doing.place.is_cold else None
         if cold is None:
-            return remedy
+            return replace(remedy, minutes=minutes)
         so_far = round(at.minutes) if cold is at.step else cold.wait_min
         longer: Take = ((cold.key, "minutes", f"{so_far + minutes:g}"),)
         return costed(at, replace(remedy, takes=longer, minutes=minutes))
