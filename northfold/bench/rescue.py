@@ -20,6 +20,7 @@ from northfold.core.method.advice.remedy import Remedy
 from northfold.core.method.advice.rescue import Trouble, all_troubles, remedies, troubles
 from northfold.core.method.choices import step_keys
 from northfold.core.method.pictures.bench_bands import BenchBands, bench_bands
+from northfold.core.method.pictures.step_look import StepLook, step_look
 from northfold.core.method.route import progress
 from northfold.makes.models import Make
 from northfold.web.models import User
@@ -74,6 +75,15 @@ def on_its_bands(run: Run, now: datetime) -> BenchBands | None:
     if at is None or at.step.apart or at.is_past_oven:
         return None
     return bench_bands(at.plan.fat_bands, at.c, at.track, at.step.dough_c)
+
+
+def looks(run: Run) -> StepLook | None:
+    """What the dough of the step under way should look like; None where there is nothing to compare with."""
+    current = run.progress.current
+    if current is None or run.plan.route is None:
+        return None
+    own = run.plan.of_item(current.step.item) if current.step.item else run.plan
+    return step_look(own, step_keys.plain(current.step.key))
 
 
 def offered(run: Run, trouble: str, now: datetime) -> Offered:

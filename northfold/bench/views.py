@@ -73,6 +73,7 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "troubles": rescue.likely(run),
         "hands": hands_here(),
         "bands": rescue.on_its_bands(run, now),
+        "drawn": rescue.looks(run),
         "taken": replanning.to_take_back(run),
         "meantime": rescue.meantime(run),
         "room_c": replanning.room_moved(run),
