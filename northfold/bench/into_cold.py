@@ -5,14 +5,11 @@ from dataclasses import dataclass
 from django.db import transaction
 
 from northfold.bench.queries import Run
-from northfold.core.errors import CoreError
-from northfold.core.matter.keeping import is_rich
 from northfold.core.method.choices import step_keys
 from northfold.kitchen.models import Place
-from northfold.makes.leftovers import NothingLeft, leftovers, put_into_store, source_of
+from northfold.makes.leftovers import leftovers, put_into_store, put_pieces, source_of
 from northfold.makes.models import Make
 from northfold.stock import queries as store
-from northfold.stock import services as stock
 from northfold.stock.models import Lot
 from northfold.web.codes import code_of
 from northfold.web.models import User
@@ -91,38 +88,5 @@ def places() -> list[Place]:
 def put(user: User, run: Run, kind: str, place: Place) -> Lot:
     """One tap: it lies there. Raises CoreError where nothing of that is left, or it lies in the cold already."""
     if kind == Lot.Kind.PIECES:
-        return _put_pieces(user, run, place)
+        return put_pieces(user, Make.objects.get(pk=run.make.pk), frozen_by_now(run), place)
     return put_into_store(user, Make.objects.get(pk=run.make.pk), kind, place, more_dough_g=more_dough_g(run))
-
-
-class NotFrozenThere(CoreError):
-    """Pieces frozen ahead go into a freezer."""
-
-    code = "not_frozen_there"
-
-    def __init__(self, place: Place) -> None:
-        super().__init__(f"{place.name} does not freeze. Pieces frozen ahead go into a freezer.")
-
-
-def _put_pieces(user: User, run: Run, place: Place) -> Lot:
-    """The pieces that are frozen ahead, as one lot of so many."""
-    make = Make.objects.select_for_update().get(pk=run.make.pk)
-    count, source = frozen_by_now(run), source_of(make)
-    if not count or Lot.Kind.PIECES.value in store.from_source(source):
-        raise NothingLeft
-    if not place.core.is_freezer:
-        raise NotFrozenThere(place)
-    formula = make.formula_version.formula
-    return stock.put_in(
-        user,
-        what=formula.name,
-        kind=Lot.Kind.PIECES,
-        unit=Lot.Unit.PIECES,
-        amount=count,
-        place=place,
-        rich=is_rich(line.ingredient for line in run.plan.inputs.lines if line.grams) or run.plan.risk is not None,
-        allergens=sorted({each.allergen for each in run.plan.held}),
-        formula=formula,
-        source=source,
-        made_at=run.started_at,
-    )

@@ -1,7 +1,5 @@
 """A probe at the bench: what it tells of the step under way, and the dough sent back into the cold."""
 
-import math
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from uuid import uuid4
@@ -13,20 +11,21 @@ from northfold.bench.queries import Run
 from northfold.bench.replanning import replan
 from northfold.bench.rescue import at_hand
 from northfold.core.errors import CoreError
-from northfold.core.heat.conduction import Trace
 from northfold.core.heat.places import FILM_SD
 from northfold.core.method import Plan
-from northfold.core.method.advice.remedy import Doing, minutes_in, put_in
+from northfold.core.method.advice.bench_remedies import quicker_place
+from northfold.core.method.advice.remedy import Doing, put_in
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import probing, progress
+from northfold.core.method.route.recording import EXTENDED_MIN
 from northfold.core.method.route.step import Step
 from northfold.core.method.words import degrees, duration
 from northfold.devices.models import Device, Reading
 from northfold.makes.models import Make
 from northfold.web.models import User
 
-# The wait is offered to be another from so many minutes on, and another place from so many. [min]
-WORTH_MIN, MUCH_MIN = 2.0, 10.0
+# The wait is offered to be another from so many minutes on. [min]
+WORTH_MIN = 2.0
 
 
 @dataclass(frozen=True)
@@ -83,16 +82,17 @@ def told(run: Run, c: float, now: datetime) -> Told | None:
         if found is None:
             return None
         told = _of_wait(found, state, now, _film_sd(plan, step))
-        return replace(told, moved=_other_place(run, found, now))
+        at = at_hand(run, now, c)
+        return replace(told, moved=quicker_place(at, found) if at is not None else None)
     warm = probing.at_the_pin(route, step, c)
     if warm is not None:
         back = next((each for each in run.progress.steps if step_keys.plain(each.step.key) == warm.step.key
                      and each.step.item in (0, state.step.item)), None)  # fmt: skip
         minutes = max(1, round(warm.minutes))
         says = f"too warm: {degrees(warm.most_c)} at most"
-        if back is None or not progress.EXTENDED_MIN[0] <= minutes - back.step.wait_min <= progress.EXTENDED_MIN[1]:
+        if back is None or not EXTENDED_MIN[0] <= minutes - back.step.wait_min <= EXTENDED_MIN[1]:
             return Told(state.step.key, says)
-        about = _about(warm.minutes, _film_sd(plan, warm.step))
+        about = probing.about(warm.minutes, _film_sd(plan, warm.step))
         why = f"{about} back: {warm.step.name.lower()}, {warm.step.place}."
         return Told(state.step.key, says, why, back=warm.step.name, back_key=back.step.key, back_min=minutes)
     if step.dough_c is None:
@@ -106,13 +106,6 @@ def _film_sd(plan: Plan, step: Step) -> float:
     return FILM_SD if place is None else place.film_sd
 
 
-def _about(minutes: float, film_sd: float) -> str:
-    """A time with its range, in words. [min]"""
-    low, high = (max(1, round(each)) for each in probing.likely(minutes, film_sd))
-    about = duration(max(1, round(minutes)))
-    return f"about {about}" if low == high else f"about {about} ({low}–{high} min)"
-
-
 def _of_wait(found: probing.Probed, state: progress.StepState, now: datetime, film_sd: float) -> Told:
     target = degrees(found.target_c)
     if found.ready_min is None:
@@ -121,7 +114,7 @@ def _of_wait(found: probing.Probed, state: progress.StepState, now: datetime, fi
     left = state.left_s(now)
     left_min = left / 60 if left is not None else state.step.wait_min
     ready = now + timedelta(minutes=found.ready_min)
-    says = f"{target}: there" if found.is_there else f"{target} in {_about(found.ready_min, film_sd)}"
+    says = f"{target}: there" if found.is_there else f"{target} in {probing.about(found.ready_min, film_sd)}"
     more = round(found.ready_min - left_min)
     if more >= WORTH_MIN:
         return Told(state.step.key, says, f"The wait is over {duration(more)} before that.", more, ready)
@@ -131,33 +124,6 @@ def _of_wait(found: probing.Probed, state: progress.StepState, now: datetime, fi
         rests = f"It stays {duration(round(left_min))} more, to rest." if state.step.reason != "temperature" else ""
         return Told(state.step.key, says, rests)
     return Told(state.step.key, says)
-
-
-def _other_place(run: Run, found: probing.Probed, now: datetime) -> Doing | None:
-    """A place where a dough that takes much longer than planned, or never comes there, is ready sooner."""
-    at = at_hand(run, now, found.c)
-    if at is None or not at.ends_wait or found.is_there:
-        return None
-    goal = found.target_c + (probing.THERE_K if found.c > found.target_c else -probing.THERE_K)
-    left = found.ready_min if found.ready_min is not None else math.inf
-    if left <= at.step.wait_min - at.minutes + MUCH_MIN:
-        return None
-    best: Doing | None = None
-    for place in at.setting.places:
-        minutes = None if place.key == at.step.place_key else minutes_in(at, at.body, place, _reaches(goal))
-        if minutes is not None and minutes < min(left - WORTH_MIN, best.minutes if best else math.inf):
-            does = f"Move it to {place.name}: {duration(minutes)}, until it has {degrees(found.target_c)}."
-            why = f"{degrees(found.c)} now; in {found.place} it would take {_longer(found.ready_min)}."
-            best = Doing("move", f"Moved to {place.name}"[:40], does, why, place, minutes)
-    return best
-
-
-def _reaches(goal_c: float) -> Callable[[Trace], float | None]:
-    return lambda trace: trace.first_minute(goal_c)
-
-
-def _longer(ready_min: float | None) -> str:
-    return "for ever" if ready_min is None else duration(round(ready_min))
 
 
 @transaction.atomic

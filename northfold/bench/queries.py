@@ -11,10 +11,10 @@ from northfold.core.formula.liquid import Dose
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Plan
-from northfold.core.method.route import progress
 from northfold.core.method.route.at_scale import WITHIN
 from northfold.core.method.route.cautions import caution_text
 from northfold.core.method.route.progress import Event, Progress, StepState, fold
+from northfold.core.method.route.recording import MOST_LOADS
 from northfold.core.method.route.step import Step
 from northfold.makes.models import Make
 from northfold.makes.queries import chosen_load
@@ -34,12 +34,13 @@ def make_at_bench(pk: int) -> Make:
 
 @dataclass(frozen=True)
 class Run:
-    """A started make: its frozen plan, when it was started, how far it is."""
+    """A started make: its frozen plan, when it was started, what happened since, how far it is by that."""
 
     make: Make
     plan: Plan
     started_at: datetime
     progress: Progress
+    events: tuple[Event, ...] = ()
 
     @property
     def name(self) -> str:
@@ -69,7 +70,8 @@ def run_of(make: Make) -> Run:
     newest, *older = make.frozen_plans.all()
     plan = newest.thawed
     started_at = (older[-1] if older else newest).at
-    return Run(make, plan, started_at, fold(steps_of(plan), started_at, events_of(make)))
+    events = events_of(make)
+    return Run(make, plan, started_at, fold(steps_of(plan), started_at, events), tuple(events))
 
 
 def events_of(make: Make) -> list[Event]:
@@ -136,7 +138,7 @@ def other_waits(make: Make) -> list[OtherWait]:
 def loads_of(run: Run) -> int:
     """In how many equal loads the dough is mixed, and so weighed; 1 where it is mixed at once."""
     found = chosen_load(run.plan, "")
-    return min(found.count, progress.MOST_LOADS) if found else 1
+    return min(found.count, MOST_LOADS) if found else 1
 
 
 def weigh_lines(run: Run, load: int = 0) -> list[WeighLine]:

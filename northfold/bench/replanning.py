@@ -5,7 +5,7 @@ A new plan is frozen beside the one before, and why is kept in one `replanned` e
 taken back while nothing has been done since.
 """
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import datetime
@@ -24,7 +24,7 @@ from northfold.core.method.advice.remedy import with_edits
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
 from northfold.core.method.route import progress
-from northfold.core.method.route.progress import StepState
+from northfold.core.method.route.progress import Event, StepState
 from northfold.core.method.words import degrees
 from northfold.kitchen import queries as kitchen
 from northfold.makes.models import Make
@@ -90,12 +90,17 @@ def as_weighed(was: Plan, planned: Plan) -> Plan:
     )
 
 
-def to_take_back(run: Run) -> BenchEvent | None:
+def to_take_back(run: Run) -> Event | None:
     """The remedy that was taken last, while nothing has been done since; None where there is none."""
-    event = run.make.events.filter(kind__in=(progress.REPLANNED, progress.DONE, progress.TRIP)).last()
+    event = last_of(run, (progress.REPLANNED, progress.DONE, progress.TRIP))
     if event is None or event.kind != progress.REPLANNED or "was" not in event.value or event.value.get("back"):
         return None
     return event
+
+
+def last_of(run: Run, kinds: Collection[str]) -> Event | None:
+    """The last thing of some kinds that happened; None where nothing of them did."""
+    return next((event for event in reversed(run.events) if event.kind in kinds), None)
 
 
 @transaction.atomic

@@ -14,7 +14,7 @@ from django.utils import timezone
 from northfold.bench import queries
 from northfold.bench.models import BenchEvent
 from northfold.bench.queries import Run
-from northfold.bench.replanning import NoRemedy, replan, write_down
+from northfold.bench.replanning import NoRemedy, last_of, replan, write_down
 from northfold.core.method.advice.at_hand import AtHand
 from northfold.core.method.advice.remedy import Remedy
 from northfold.core.method.advice.rescue import Trouble, all_troubles, remedies, troubles
@@ -148,7 +148,7 @@ class Meantime:
 
 def meantime(run: Run) -> Meantime | None:
     """The remedy that goes on within the step under way, which has trips or turns; None once something is done."""
-    event = run.make.events.filter(kind__in=(progress.REPLANNED, *MOVING_ON)).last()
+    event = last_of(run, (progress.REPLANNED, *MOVING_ON))
     current = run.progress.current
     if event is None or current is None or event.kind != progress.REPLANNED or event.step_key != current.step.key:
         return None

@@ -19,6 +19,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.reckon.mixing import PROBE_K
 from northfold.core.method.route import progress
 from northfold.core.method.route.at_scale import rescaled
+from northfold.core.method.route.recording import check
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
 from northfold.makes.models import Make
@@ -91,7 +92,7 @@ def record(
         return taken_back
     if kind == progress.RESCALED:
         value = _larger(run, value or {})
-    cleaned = progress.check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
+    cleaned = check(run.progress, kind, step_key, value or {}, len(run.plan.scaled))
     now = now or timezone.now()
     last = make.events.last()
     before = last.at if last else run.started_at
@@ -168,7 +169,7 @@ def _learn_ovens(run: Run, values: Mapping[str, Any]) -> None:
 def _learn_paces(run: Run, values: Mapping[str, Any]) -> None:
     """How long hands were on at a step tells how long it takes here."""
     steps = {step.key: step for step in run.plan.route.steps} if run.plan.route else {}
-    events = [event.core for event in run.make.events.all()]
+    events = run.events
     for key, minutes in progress.hands_on(tuple(steps.values()), run.started_at, events).items():
         step = steps[key]
         if step.paced and 1 / progress.MOST_OFF <= minutes / step.start_hands_min <= progress.MOST_OFF:

@@ -21,6 +21,7 @@ from northfold.core.errors import CoreError
 from northfold.core.heat.bake import COLOURS
 from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
+from northfold.core.method.route.recording import tapped
 from northfold.devices import services as devices
 from northfold.kitchen.models import Place
 from northfold.kitchen.queries import hands_here
@@ -171,7 +172,7 @@ def record(request: SignedIn, pk: int) -> HttpResponse:
         event = services.record(
             request.user,
             make,
-            kind=progress.tapped(plain_text(sent.get("kind"), 10)),
+            kind=tapped(plain_text(sent.get("kind"), 10)),
             step_key=plain_text(sent.get("step_key"), 20),
             client_id=mark or uuid4().hex,
             value=value if isinstance(value, dict) else {},

@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from math import log
 
 from northfold.bench.queries import Run, runs
+from northfold.core.method.pictures.trace import step_width_px
 from northfold.core.method.route.forecast import READY, begins, over_at
 from northfold.core.method.route.progress import StepState
 from northfold.makes.in_short import pieces_in_short
@@ -12,8 +12,8 @@ from northfold.web.today import Lane, lanes
 
 # So many makes stand on the wall, those that want a hand first.
 ROWS, TO_START = 6, 4
-# A strip is folded: a step is as wide as its minutes ask on this scale, and no wider or narrower. [px, min]
-WIDTH, HIGH, NARROW, WIDE, PER_LOG, FROM_MIN = 1232.0, 48.0, 72.0, 260.0, 40.0, 5.0
+# A strip is as wide as the wall; its steps are folded as on the dough's trace. [px]
+WIDTH = 1232.0
 # Less than this a word does not fit into its piece. [px a letter]
 LETTER = 15.0
 
@@ -54,18 +54,13 @@ class Row:
         return due is not None and self.ready_at is not None and self.ready_at > due + timedelta(minutes=1)
 
 
-def wide(minutes: float) -> float:
-    """How wide a step is drawn by its minutes. [px]"""
-    return min(max(NARROW + PER_LOG * log(max(minutes, 0.5) / FROM_MIN), NARROW), WIDE)
-
-
 def _strip(run: Run, here: StepState, now: datetime) -> tuple[Piece, ...]:
     """What is under way and what is to come of the dough, folded to the width of the wall."""
     left, found = 0.0, []
     for state in [here, *(each for each in run.progress.queue if each is not here and not each.step.apart)]:
         step = state.step
         minutes = (over_at(state, now) - now).total_seconds() / 60 if state is here else step.minutes
-        width = wide(minutes)
+        width, _ = step_width_px(minutes)
         if left + width > WIDTH:
             break
         name = step.name.partition(":")[0]

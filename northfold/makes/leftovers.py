@@ -12,9 +12,10 @@ from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.core.method.advice import leftovers as core
+from northfold.core.method.words import degrees
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.kitchen.models import Place
-from northfold.kitchen.queries import keeping_times
+from northfold.kitchen.queries import keeping_times, the_kitchen
 from northfold.makes.models import Make, MakeLayer
 from northfold.makes.queries import plan_of
 from northfold.makes.services import to_change
@@ -87,13 +88,54 @@ def put_into_store(
         kind=kind,
         amount=round(left.grams),
         place=place,
-        rich=is_egg or is_rich(line.ingredient for line in plan.inputs.lines if line.grams),
+        rich=is_egg or _is_rich(plan),
         allergens=["egg"] if is_egg else plan.allergens,
         formula=None if is_egg else formula,
         source=source_of(make),
         made_at=make.frozen_plans.earliest("seq").at,
         now=now,
     )
+
+
+class NotFrozenThere(CoreError):
+    """Pieces frozen ahead go into a freezer."""
+
+    code = "not_frozen_there"
+
+    def __init__(self, place: Place) -> None:
+        air = degrees(place.core.temperature_c(the_kitchen().room_c))
+        super().__init__(f"{place.name} has {air} and does not freeze. Pieces frozen ahead go into a freezer.")
+
+
+@transaction.atomic
+def put_pieces(user: User, make: Make, count: int, place: Place, now: datetime | None = None) -> Lot:
+    """Put so many pieces frozen ahead into a freezer, once. Raises NothingLeft, or NotFrozenThere."""
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    plan, source = plan_of(make), source_of(make)
+    if make.is_planned or not count or Lot.Kind.PIECES.value in store.from_source(source):
+        raise NothingLeft
+    if not place.core.is_freezer:
+        raise NotFrozenThere(place)
+    formula = make.formula_version.formula
+    return stock.put_in(
+        user,
+        what=formula.name,
+        kind=Lot.Kind.PIECES,
+        unit=Lot.Unit.PIECES,
+        amount=count,
+        place=place,
+        rich=_is_rich(plan) or plan.risk is not None,
+        allergens=sorted({each.allergen for each in plan.held}),
+        formula=formula,
+        source=source,
+        made_at=make.frozen_plans.earliest("seq").at,
+        now=now,
+    )
+
+
+def _is_rich(plan: Plan) -> bool:
+    """Whether egg or milk is in its dough."""
+    return is_rich(line.ingredient for line in plan.inputs.lines if line.grams)
 
 
 class OverByThen(CoreError):

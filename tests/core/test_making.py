@@ -25,7 +25,8 @@ from northfold.core.fill.making import (
 from northfold.core.fill.mixture import BETWEEN, COOLED, RAW, TOP, UNDER
 from northfold.core.fill.settling import COOKED, DRAWN, THAWED
 from northfold.core.method.reckon.crisp import crisp_of
-from northfold.core.method.route.progress import DONE, Event, check, fold
+from northfold.core.method.route.progress import DONE, Event, fold
+from northfold.core.method.route.recording import check
 from northfold.core.shape.blanks import Item
 from tests.core.test_fill import apples, mixture
 from tests.core.test_fill_planned import BERRIES, CASE, CRUMBLE, CUSTARD, PIE, SLAB, planned, step

@@ -6,7 +6,8 @@ import pytest
 
 from northfold.core.errors import NotANumber, OutsideRange
 from northfold.core.method import PlanInputs, plan
-from northfold.core.method.route.progress import Event, NotNow, check, fold, hands_on, said
+from northfold.core.method.route.progress import Event, NotNow, fold, hands_on, said
+from northfold.core.method.route.recording import check
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, lines

@@ -61,7 +61,7 @@ def test_a_sheet_that_goes_soft_is_cooled_as_an_independent_march_cools_it():
         seconds += 0.05
     assert first.key == "cold.freezer"
     assert first.minutes == pytest.approx(np.ceil(seconds / 60), abs=1)
-    assert f"for {first.minutes:.0f} min" in first.does and "20\N{NO-BREAK SPACE}°C" in first.why
+    assert f"for about {first.minutes:.0f} min (" in first.does and "20\N{NO-BREAK SPACE}°C" in first.why
 
 
 def test_rooms_of_18_22_and_27_degrees_give_other_remedies():

@@ -15,7 +15,8 @@ from northfold.core.method.choices import schools, step_keys
 from northfold.core.method.choices.fields import field_of, fields, options, read_number
 from northfold.core.method.choices.schools import Option, Question, Schools
 from northfold.core.method.choices.step_kinds import is_known, step_kinds
-from northfold.core.method.route.progress import DONE, UNDONE, Event, NotNow, check, fold
+from northfold.core.method.route.progress import DONE, UNDONE, Event, NotNow, fold
+from northfold.core.method.route.recording import check
 from northfold.core.shape.blanks import FLUSH, Item, piece
 from northfold.core.shape.cutting import STAGGERED_ROWS, layouts
 from northfold.core.shape.outlines import LENS, circumference_mm, lens_half_mm, outline_area_mm2

@@ -2,6 +2,7 @@
 
 import itertools
 import json
+import math
 import re
 import uuid
 from datetime import timedelta
@@ -97,10 +98,13 @@ def test_the_wall_has_every_make_with_its_hours_the_same_as_its_bench(sign_in, m
 
 
 def test_a_strip_is_folded_longer_where_it_lasts_longer_and_never_wider_than_the_wall(make, head):
-    assert wall.wide(1) == wall.wide(5) == 72 and wall.wide(20) == pytest.approx(72 + 40 * 1.3863, abs=0.1)
-    assert wall.wide(10_000) == 260
     (row,) = wall.rows(timezone.now())
     edges = [(piece.left, piece.right) for piece in row.strip]
     assert edges[0][0] == 0 and edges[-1][1] <= wall.WIDTH
     assert all(before[1] == after[0] for before, after in itertools.pairwise(edges))
+    # A rest of an hour: 72 px and 40 more for each e-fold beyond 5 min; what is shorter is as wide as that.
+    widths = {piece.word: piece.width for piece in row.strip}
+    rest = next(state.step for state in row.run.progress.steps if state.step.key == "rest.1")
+    assert widths["Rest"] == pytest.approx(min(220, 72 + 40 * math.log(rest.minutes / 5)), abs=0.1)
+    assert min(widths.values()) == 72
     assert row.strip[0].is_now and not any(piece.is_now for piece in row.strip[1:])

@@ -11,6 +11,7 @@ from northfold.bench.queries import run_of, steps_of
 from northfold.bench.services import record
 from northfold.core.errors import CoreError
 from northfold.core.method.route import progress
+from northfold.core.method.route.recording import check
 from northfold.makes import services as makes
 
 TAPS, DEVICES = 1000, ("by the oven", "at the bench", "in a pocket")
@@ -102,7 +103,7 @@ def test_a_thousand_taps_from_three_devices_fold_to_one_state(seed, head, people
     for number, event in enumerate(events):
         if number % 9 == 0:
             state = progress.fold(steps, run.started_at, told)
-            assert progress.check(state, event.kind, event.step_key, event.value, len(run.plan.scaled)) is not None
+            assert check(state, event.kind, event.step_key, event.value, len(run.plan.scaled)) is not None
         told.append(event.core)
     assert progress.fold(steps, run.started_at, told) == run.progress
     # By another way of counting: what was weighed last of each line, and which steps stand as done.

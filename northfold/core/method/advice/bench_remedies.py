@@ -1,5 +1,6 @@
 """What puts a dough right on the bench, trouble by trouble: minutes, grams and places from the dough as it lies."""
 
+import math
 from dataclasses import replace
 
 import numpy as np
@@ -11,13 +12,17 @@ from northfold.core.matter.fats import BRITTLE
 from northfold.core.method.advice.at_hand import FLAT_MM, AtHand
 from northfold.core.method.advice.remedy import Doing, Remedy, minutes_in, put_in, shrinks
 from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.fields import letters
 from northfold.core.method.choices.step_kinds import told_like
 from northfold.core.method.plan import Plan, plan
+from northfold.core.method.route.probing import THERE_K, Probed, about
 from northfold.core.method.rules import wait_reasons
 from northfold.core.method.words import degrees, duration, span
 
 # A crumb as it lies in its bowl, for the cold. [mm] Assumption.
 CRUMB_BED_MM = 20.0
+# Another place is offered where a wait is so much longer than planned, and so much shorter there. [min] Assumption.
+MUCH_MIN, QUICKER_MIN = 10.0, 2.0
 # Less than this is nothing. [K]
 NOTHING_K = 0.5
 # What goes into the dough in one go, of its flour. [share] Assumption.
@@ -42,7 +47,7 @@ def _cold(at: AtHand, to_c: float, why: str, name: str, *, lies_mm: float | None
         how = "Flat, wrapped, into" if lies_mm == FLAT_MM else "On a tray, flat, into" if at.is_rolled else "Into"
         if lies_mm == CRUMB_BED_MM:
             how = "The bowl with its crumb into"
-        does = f"{how} {place.name} for {duration(minutes)}, down to {degrees(to_c)}."
+        does = f"{how} {place.name} for {about(minutes, place.film_sd)}, down to {degrees(to_c)}."
         found.append(put_in(at, Doing(f"cold.{place.key}", name, does, why, place, minutes, lies_mm)))
     return found
 
@@ -86,7 +91,7 @@ def dry(at: AtHand) -> list[Remedy]:
     waits = _absorbs(at)
     if waits is not None:
         place, minutes = waits
-        said = f"Wrap it tight, {minutes:.0f} min {_where(place)}: add nothing yet."
+        said = f"Wrap it tight, about {minutes:.0f} min {_where(place)}: add nothing yet."
         why = f"{100 * at.drunk:.0f} % of its water is absorbed; at {100 * HOLDS_FROM:.0f} % it holds."
         found.append(put_in(at, Doing("absorb", "Let it absorb", said, why, place, minutes)))
     return found
@@ -119,14 +124,14 @@ def cracks(at: AtHand) -> list[Remedy]:
         minutes = minutes_in(at, at.body, bench, lambda trace: trace.first_minute(works[0] + 1))
         if minutes is not None:
             why = f"It is {at.about}: under {degrees(works[0])} its fat breaks instead of bending."
-            up = f"{duration(minutes)}, up to {degrees(works[0] + 1)}"
+            up = f"{about(minutes, bench.film_sd)}, up to {degrees(works[0] + 1)}"
             does = f"Leave it on {bench.name} for {up}, then press the cracks shut."
             return [put_in(at, Doing("temper", "Let it warm up", does, why, bench, minutes))]
     waits = _absorbs(at)
     if waits is not None:
         place, minutes = waits
         why = f"{100 * at.drunk:.0f} % of its water is absorbed; under {100 * HOLDS_FROM:.0f} % an edge crumbles."
-        does = f"Press the edge together, wrap it, {minutes:.0f} min {_where(place)}."
+        does = f"Press the edge together, wrap it, about {minutes:.0f} min {_where(place)}."
         return [put_in(at, Doing("absorb", "Let it absorb", does, why, place, minutes))]
     is_it = f"It is {at.about} and has absorbed its water" if c is not None else "It has absorbed its water"
     does = "Wet a finger, press each crack shut, turn that edge in, roll on from the middle."
@@ -172,7 +177,7 @@ def springs_back(at: AtHand) -> list[Remedy]:
         ends = conduct(at.heat, at.body, at.c, place.stay(minutes, at.setting.room_c)).mean_c[-1]
         if not place.is_cold and works is not None and ends > works[1]:
             continue
-        does = f"Cover it and leave it {_where(place)} for {duration(minutes)}. Do not force it."
+        does = f"Cover it and leave it {_where(place)} for about {duration(minutes)}. Do not force it."
         why = f"It springs back from a pull of {SPRING_BACK:.0f} on: rest it to {goal:.0f}, at {at.about}."
         found.append(put_in(at, Doing(f"rest.{place.key}", "Let it rest", does, why, place, minutes)))
     return found or rests(at, "Cover it, and work at another piece meanwhile.")
@@ -211,7 +216,7 @@ def shatters(at: AtHand) -> list[Remedy]:
         return [put_in(at, Doing("press", "Press it pliable", does, said, hands_min=2.0))]
     bench = at.setting.bench()
     minutes = minutes_in(at, at.body, bench, lambda trace: trace.first_minute(low + 1)) or 10.0
-    up = f"{duration(minutes)}, up to {degrees(low + 1)}"
+    up = f"{about(minutes, bench.film_sd)}, up to {degrees(low + 1)}"
     does = f"Stop. Leave it on {bench.name} for {up}, then press along it before you roll."
     why = f"It is {at.about}; below {degrees(low)} its fat breaks."
     return [put_in(at, Doing("temper", "Let it warm up", does, why, bench, minutes))]
@@ -220,6 +225,40 @@ def shatters(at: AtHand) -> list[Remedy]:
 def leaks(at: AtHand) -> list[Remedy]:
     """Fat comes through between turns."""
     return [replace(each, does=f"Dust the spot, brush it off. {each.does}") for each in soft(at)]
+
+
+def quicker_place(at: AtHand, found: Probed) -> Doing | None:
+    """
+    The place where a dough that is too slow where it waits is ready soonest.
+
+    Parameters
+    ----------
+    at : AtHand
+        In a wait, by its probe. [°C, min]
+    found : Probed
+        What that probe tells of the wait. [°C, min]
+
+    Returns
+    -------
+    Doing or None
+        None where it is there, is not ten minutes later than planned, or no place is quicker.
+    """
+    if not at.ends_wait or found.is_there:
+        return None
+    left = math.inf if found.ready_min is None else found.ready_min
+    if left <= at.step.wait_min - at.minutes + MUCH_MIN:
+        return None
+    goal = found.target_c + (THERE_K if found.c > found.target_c else -THERE_K)
+    others = [place for place in at.setting.places if place.key != at.step.place_key]
+    took = [(minutes_in(at, at.body, place, lambda trace: trace.first_minute(goal)), place) for place in others]
+    quicker = [(minutes, place) for minutes, place in took if minutes is not None and minutes < left - QUICKER_MIN]
+    if not quicker:
+        return None
+    minutes, place = min(quicker, key=lambda each: each[0])
+    lasts = "it never gets there" if found.ready_min is None else f"it would take {duration(round(left))}"
+    does = f"Move it to {place.name}: {about(minutes, place.film_sd)}, until it has {degrees(found.target_c)}."
+    why = f"{degrees(found.c)} now; in {found.place} {lasts}."
+    return Doing("move", f"Moved to {place.name}"[: letters("name")], does, why, place, minutes)
 
 
 def _absorbs(at: AtHand) -> tuple[Place, float] | None:

@@ -5,7 +5,7 @@ from northfold.core.method.advice.bake_changes import bake_changes
 from northfold.core.method.advice.remedy import Remedy, before, with_edits
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
-from northfold.core.method.reckon.baking import Bake
+from northfold.core.method.reckon.baking import Bake, BakeStage
 from northfold.core.method.route.order import next_own_key
 from northfold.core.method.words import duration
 
@@ -39,7 +39,7 @@ def raw_under(at: AtHand) -> list[Remedy]:
         if lever in ("hot_stone", "floor") and left is not None:
             share = change.minutes / max(1.0, change.minutes - change.more_min)
             more = max(2.0, round(left * share))
-            does = f"Put it {change.name} for the last {duration(more)}, foil over what is brown."
+            does = f"Put it {change.name} for the last {duration(more)} or so, foil over what is brown."
             why = f"Its base then gets more heat from below: {duration(more)} there do what {duration(left)} do now."
             found.append(_of_oven(at, does, why, change.takes, more, f"oven.{lever}"))
     more = 5.0 if left is None else max(5.0, round(left + 5))
@@ -72,12 +72,18 @@ def _oven(at: AtHand, by_k: float, why: str) -> list[Remedy]:
     other = with_edits(at.plan, (field,)).bake
     then = next((each for each in other.in_order if each.kept_at == bake.kept_at), None) if other else None
     changed = next((each for each in then.stages if each.key == stage.key), None) if then else None
-    share = changed.usual_min / stage.usual_min if changed and stage.usual_min else 1.0
-    more = max(1.0, round(left * share))
+    rest = left / stage.usual_min if stage.usual_min else 1.0
+    more = max(1.0, round(changed.usual_min * rest if changed else left))
     down = by_k < 0
     to = f"{'Down' if down else 'Up'} to {oven_c:.0f} °C"
-    does = f"{to}. {duration(more)} more from now, instead of {duration(round(left))}."
+    does = f"{to}. About {duration(more)} more{_range(changed, rest)} from now, instead of {duration(round(left))}."
     return [_of_oven(at, does, why, (field,), more, "oven.down" if down else "oven.up")]
+
+
+def _range(stage: BakeStage | None, share: float) -> str:
+    """Between what so much of a stage lies, by how sure the bake is; empty where that is settled. [share]"""
+    low, high = (round(stage.low_min * share), round(stage.high_min * share)) if stage else (0, 0)
+    return f" ({low}–{high} min)" if low < high else ""
 
 
 def _of_oven(at: AtHand, does: str, why: str, takes: Take, stage_min: float, key: str) -> Remedy:

@@ -45,6 +45,21 @@ class BenchBands:
     end: float | None
 
     @property
+    def is_read(self) -> bool:
+        """Whether its probe says where it stands; else the plan's trace does, about."""
+        return len(self.track) == 1
+
+    @property
+    def low_c(self) -> float:
+        """Where the picture begins. [°C]"""
+        return LOW_C
+
+    @property
+    def per_k(self) -> float:
+        """How wide a kelvin is. [px]"""
+        return WIDTH / (HIGH_C - LOW_C)
+
+    @property
     def says(self) -> str:
         """What the fat does now, in a word."""
         return next((band.says for band in self.bands if self.now <= band.left + band.width), self.bands[-1].says)

@@ -7,6 +7,7 @@ import numpy as np
 
 from northfold.core.heat.conduction import Trace
 from northfold.core.method.route.step import Route, Step
+from northfold.core.method.words import duration
 
 # So near is there. [K] Half a degree is what a kitchen's probe tells.
 THERE_K = 0.5
@@ -137,6 +138,13 @@ def likely(minutes: float, film_sd: float) -> tuple[float, float]:
     """
     sd = min(film_sd, MOST_SD)
     return minutes / (1 + sd), minutes / (1 - sd)
+
+
+def about(minutes: float, film_sd: float) -> str:
+    """A time in a place with its range, in words; the film as sure as `likely` takes it. [min, share]"""
+    low, high = (max(1, round(each)) for each in likely(minutes, film_sd))
+    said = f"about {duration(max(1, round(minutes)))}"
+    return said if low == high else f"{said} ({low}–{high} min)"
 
 
 def _trace_of(route: Route, step: Step) -> Trace | None:
