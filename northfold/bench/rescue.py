@@ -140,10 +140,10 @@ def take(user: User, make: Make, trouble: str, remedy: str, now: datetime | None
 
 @dataclass(frozen=True)
 class Meantime:
-    """What was taken without a step of its own, in words, and until when it lasts."""
+    """What was taken without a step of its own, in words, and until when it lasts; None where hands do it."""
 
     does: str
-    ends_at: datetime
+    ends_at: datetime | None
 
 
 def meantime(run: Run) -> Meantime | None:
@@ -152,8 +152,10 @@ def meantime(run: Run) -> Meantime | None:
     current = run.progress.current
     if event is None or current is None or event.kind != progress.REPLANNED or event.step_key != current.step.key:
         return None
-    minutes = event.value.get("minutes") if "was" not in event.value else None
-    return Meantime(str(event.value.get("does", "")), event.at + timedelta(minutes=minutes)) if minutes else None
+    if "was" in event.value:
+        return None
+    minutes = event.value.get("minutes")
+    return Meantime(str(event.value.get("does", "")), event.at + timedelta(minutes=minutes) if minutes else None)
 
 
 def _add_liquid(user: User, make: Make, run: Run, grams: float, now: datetime) -> None:

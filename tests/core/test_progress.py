@@ -158,6 +158,9 @@ def test_a_pause_keeps_the_trip_and_its_clock_begins_anew():
     events = (*UP_TO_ROLL, ("trip", "roll.main", 22), ("trip", "line", 25), ("paused", "roll.main", 26))
     paused = worked(STEPS, *events).current
     assert (paused.trip, paused.is_paused, paused.back_by) == (2, True, None)
+    # A probe of what waits, a hand-over, a plan made anew do not bring it out of the cold.
+    others = (("held", {"who": "Teo"}), ("probed", {"c": 12.0}), ("replanned", {}), ("note", {"text": "cold"}))
+    assert after(*events, *((kind, "roll.main", 27, value) for kind, value in others)).current.is_paused
     gone_on = worked(STEPS, *events, ("started", "roll.main", 60)).current
     assert (gone_on.trip, gone_on.is_paused, gone_on.trip_at) == (2, False, at(60))
 

@@ -165,6 +165,32 @@ def test_what_no_longer_fits_is_said_and_changes_nothing(sign_in, head, make):
     assert answer.status_code == 422
 
 
+def test_pieces_that_have_had_trips_wait_with_their_remedy_in_sight(sign_in, head, version, flan_tin, make):
+    """Once some trips are over the plan stays; what is done for the piece in hand is told, with its clock."""
+    six = makes.create_make(head, version, tin=flan_tin, count=6, due_at=None)
+    makes.start_make(six)
+    work_to(six, head, "roll.main")
+    trips = run_of(six).progress.current.step.trips
+    for key in trips.keys:
+        tap(head, six, "trip", key)
+    assert run_of(six).progress.current.trips_done == 1
+    key = run_of(six).progress.current.step.key
+    tap(head, six, "probed", key, c="22")
+    client = sign_in("bench")
+    rescue.take(head, six, "soft", f"cold.place:{Place.objects.get(name='Freezer').pk}")
+    run = run_of(six)
+    assert six.frozen_plans.count() == 1 and run.progress.current.is_paused
+    lasts = rescue.meantime(run)
+    assert lasts.does.startswith("On a tray, flat, into Freezer") and lasts.ends_at > timezone.now()
+    assert "On a tray, flat, into Freezer" in client.get(reverse("bench:run", args=[six.pk])).content.decode()
+    tap(head, six, "started", key)
+    assert rescue.meantime(run_of(six)) is None
+    rescue.take(head, six, "tears", "patch")
+    lasts = rescue.meantime(run_of(six))
+    assert lasts.does.startswith("Lay an offcut") and lasts.ends_at is None
+    assert "Lay an offcut" in client.get(reverse("bench:run", args=[six.pk])).content.decode()
+
+
 def test_guests_look_and_touch_nothing(sign_in, head, make):
     client = sign_in("guest")
     at_the_pin(make, head)

@@ -27,6 +27,9 @@ REPLANNED = "replanned"
 TAPPED = (STARTED, DONE, UNDONE, WEIGHED, PROBED, EXTENDED, NOTE, TRIP, PAUSED, LOOKED, RESCALED, HELD)
 KINDS = (*TAPPED, REPLANNED)
 
+# What ends a pause; a probe, a note, a hand-over do not.
+GOES_ON = (STARTED, DONE, TRIP, UNDONE)
+
 # A wait that begins no later than this after what it comes after runs on by itself. [min]
 GAP_MIN = 0.5
 
@@ -304,7 +307,7 @@ def fold(steps: Sequence[Step], started_at: datetime, events: Iterable[Event]) -
     last, batch = 0, 1.0
     for event in events:
         last = max(last, event.seq)
-        if event.kind != PAUSED:
+        if event.kind in GOES_ON:
             paused.discard(event.step_key)
         if event.kind == DONE:
             done.setdefault(event.step_key, event.at)
