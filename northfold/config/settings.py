@@ -68,6 +68,7 @@ INSTALLED_APPS = [
     "northfold.demo",
     "northfold.exchange",
     "northfold.records",
+    "northfold.day",
     "northfold.bench",
     "northfold.makes",
     "northfold.stock",
@@ -215,3 +216,6 @@ LOGGING = {
     # That requests queue for a moment is nothing to tell anybody.
     "loggers": {"waitress.queue": {"level": "ERROR"}},
 }
+
+# Whether a day is searched before the answer, and not beside it: for commands and tests.
+DAY_IN_TURN = False

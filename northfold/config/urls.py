@@ -10,6 +10,7 @@ urlpatterns = [
     path("", include("northfold.web.urls")),
     path("", include("northfold.makes.urls")),
     path("", include("northfold.bench.urls")),
+    path("", include("northfold.day.urls")),
     path("", include("northfold.records.urls")),
     path("", include("northfold.demo.urls")),
     path("", include("northfold.devices.urls")),

@@ -12,7 +12,7 @@ from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.dough.models import Formula
 from northfold.kitchen import services as kitchen
-from northfold.kitchen.models import Ingredient, Machine, Oven, Place, Tin
+from northfold.kitchen.models import Ingredient, Machine, Oven, Person, Place, Tin
 from northfold.web.models import User
 from northfold.web.permissions import Role
 
@@ -271,11 +271,11 @@ PRICES = {
 
 # name, kind, air (None: the room's)
 PLACES = [
-    ("Walk-in fridge", "fan_fridge", 4.0),
-    ("Under-bench fridge", "fridge", 5.0),
-    ("Chest freezer", "freezer", -18.0),
-    ("Beech bench", "bench_wood", None),
-    ("Marble slab", "bench_marble", None),
+    ("Walk-in fridge", "fan_fridge", 4.0, 24),
+    ("Under-bench fridge", "fridge", 5.0, 6),
+    ("Chest freezer", "freezer", -18.0, 12),
+    ("Beech bench", "bench_wood", None, 0),
+    ("Marble slab", "bench_marble", None, 0),
 ]
 # Name, fan, small, measured offset, tray places, minutes until it is hot.
 OVENS = [
@@ -283,6 +283,17 @@ OVENS = [
     ("Fan oven", True, False, 16.0, 6, 20.0),
     ("Little fan oven", True, True, None, 2, None),
 ]
+
+
+# From when to when somebody is here; who comes and goes otherwise, and does what alone. [min of the day]
+OPENS = (4 * 60 + 30, 21 * 60)
+SHIFTS = {
+    "Runa Haldane": (5 * 60, 14 * 60, []),
+    "Teo Marsh": (4 * 60 + 30, 13 * 60, []),
+    "Isk Fenwick": (5 * 60, 13 * 60 + 30, []),
+    "Maud Orrin": (11 * 60, 19 * 60 + 30, []),
+    "Pell Strand": (12 * 60 + 30, 21 * 60, []),
+}
 
 
 @transaction.atomic
@@ -297,6 +308,7 @@ def build(now: datetime | None = None, *, with_passwords: bool = True) -> None:
     now = now or timezone.now()
     house = kitchen.kitchen()
     house.name = "Gannet Row"
+    house.opens_min, house.closes_min = OPENS
     house.save()
     kitchen.load_reference_ingredients()
     accounts = {
@@ -307,6 +319,8 @@ def build(now: datetime | None = None, *, with_passwords: bool = True) -> None:
     }
     for name in HANDS:
         kitchen.add_person(name=name)
+    for name, (begin, end, does) in SHIFTS.items():
+        kitchen.set_hours(Person.objects.get(name=name), from_min=begin, to_min=end, does=does)
     for name, kind, top, base, height, top_width, base_width, owned in TINS:
         measures = {
             "name": name, "kind": kind, "top_mm": top, "base_mm": base, "height_mm": height,
@@ -323,8 +337,8 @@ def build(now: datetime | None = None, *, with_passwords: bool = True) -> None:
         _formula(accounts["runa"], name, system, text, later)
     for name, sort, beside, text in MIXTURES:
         _mixture(accounts["runa"], name, sort, beside, text)
-    for name, kind, air in PLACES:
-        kitchen.save_row(Place(), {"name": name, "kind": kind, "air_c": air})
+    for name, kind, air, trays in PLACES:
+        kitchen.save_row(Place(), {"name": name, "kind": kind, "air_c": air, "trays": trays})
     for name, fan, small, offset, trays, hot_after in OVENS:
         row = {"name": name, "fan": fan, "small": small, "offset_k": offset, "trays": trays, "heats_min": hot_after}
         kitchen.save_row(Oven(), row)

@@ -12,6 +12,8 @@ from datetime import datetime, timedelta
 from typing import Any
 from uuid import UUID
 
+from django.utils import timezone
+
 from northfold.bench import services as bench
 from northfold.bench.queries import run_of
 from northfold.core.bake.worked import trace_of
@@ -25,6 +27,7 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.route import progress
 from northfold.core.method.route.step import Step
 from northfold.core.shape.blanks import starts_from
+from northfold.day.services import weigh_make
 from northfold.dough.models import Formula, FormulaVersion
 from northfold.kitchen.models import Place, Tin
 from northfold.makes import services as makes
@@ -191,6 +194,19 @@ FINISHED = (
      (("Salt caramel", "top", "in", "grams", 4.0, {}),)),
 )  # fmt: skip
 
+# The stall on Saturday: formula, tin or shape, pieces, item, at what hour it must be ready, how long before. [min]
+SATURDAY = (
+    ("Cardamom morning coils", "Morning coil", 40, {"thickness_mm": 4.0}, (9, 30), 45),
+    ("Potato-and-dill hand pie dough", "Hand pie", 24, HAND_PIE, (9, 0), 60),
+    ("Barley-and-blackcurrant slab", "Slab", 2, {"thickness_mm": 5.0, "slices": 24, "filling_g": 1200.0}, (8, 0), 120),
+    (PIE, "Deep pie dish", 4, {**LIDDED, "heap_mm": 20.0}, (9, 30), 90),
+    (TARTLET, "Tartlet tin", 24, FLUSH, (8, 0), 60),
+    (TART, "Straight flan tin", 8, FLUSH, (8, 0), None),
+    (QUINCE, "Long tart tin", 4, {"thickness_mm": 4.0, "offcuts": "rerolled"}, (9, 0), None),
+    ("Seeded cheese crackers", "Cracker", 120, {"thickness_mm": 2.5, "offcuts": "twice"}, (9, 0), None),
+    ("Sea-salt caramel sandies", "Sandy", 60, {"thickness_mm": 6.0}, (9, 0), None),
+)  # fmt: skip
+
 # Which of them became methods of the kitchen, under what name.
 KEPT = {1: "Night rest, frozen bare", 5: "Lidded, by the processor"}
 
@@ -225,6 +241,17 @@ def work(accounts: Mapping[str, User], now: datetime) -> None:
         make = _plan(accounts["runa"], formula, tin, count, item, _quarter(now + timedelta(hours=hours)))
         makes.take_edits(accounts["runa"], make, tuple(edits))
         _lay(make, layers)
+
+    for formula, tin, count, item, (hour, minute), fresh in SATURDAY:
+        make = _plan(accounts["runa"], formula, tin, count, item, _saturday(now, hour, minute))
+        weigh_make(make, weight=1, fresh_min=fresh)
+
+
+def _saturday(now: datetime, hour: int, minute: int) -> datetime:
+    """An hour of the first Saturday that leaves two days to get ready."""
+    local = timezone.localtime(now) + timedelta(days=2)
+    day = local + timedelta(days=(5 - local.weekday()) % 7)
+    return day.replace(hour=hour, minute=minute, second=0, microsecond=0)
 
 
 def _fill_store(accounts: Mapping[str, User], now: datetime) -> None:

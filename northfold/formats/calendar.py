@@ -115,3 +115,50 @@ def _known_by(event: Event, planned: Planned, step_key: str, now: datetime) -> N
 def _utc(at: datetime) -> datetime:
     """To the second: nobody's calendar shows less."""
     return at.astimezone(UTC).replace(microsecond=0)
+
+
+@dataclass(frozen=True)
+class Work:
+    """A piece of somebody's work on a day: its id, from when to when, aware; what, of which make, who does it."""
+
+    key: str
+    begin: datetime
+    end: datetime
+    what: str
+    who: str
+
+
+def work_calendar(work: Iterable[Work], *, name: str, sequence: int, now: datetime) -> bytes:
+    """
+    The work of a planned day as one calendar.
+
+    Parameters
+    ----------
+    work : iterable of Work
+        In any order.
+    name : str
+        What the calendar is called.
+    sequence : int
+        Goes up with every plan that is taken, so that what is read again moves the event that is there.
+    now : datetime
+        When the plan was taken, aware.
+
+    Returns
+    -------
+    bytes
+        RFC 5545, in UTC.
+    """
+    found = Calendar()
+    for field, value in (("prodid", "-//North Fold//pastry//EN"), ("version", "2.0"), ("calscale", "GREGORIAN")):
+        found.add(field, value)
+    found.add("x-wr-calname", name)
+    for each in work:
+        event = Event()
+        event.add("summary", f"{each.what} ({each.who})" if each.who else each.what)
+        event.add("dtstart", _utc(each.begin))
+        event.add("dtend", _utc(each.end))
+        event.add("uid", f"{each.key}@northfold")
+        event.add("sequence", sequence)
+        event.add("dtstamp", _utc(now))
+        found.add_component(event)
+    return bytes(found.to_ical())

@@ -12,6 +12,7 @@ from uuid import NAMESPACE_URL, uuid5
 
 from pydantic import AwareDatetime, Field, model_validator
 
+from northfold.core.day.model import WORKS
 from northfold.core.fill.layers import RULES
 from northfold.core.fill.ledger import GOES, INTO, USUAL_DRAWING_MIN, USUAL_MARK, WAYS
 from northfold.core.fill.making import PAN_L
@@ -72,6 +73,8 @@ class SettingsFile(Open):
     pan_l: Annotated[float, _between(PAN_L)] = setting.PAN_ML / 1000
     pans: Annotated[int, Field(ge=1, le=12)] = 1
     backups_kept: Annotated[int, Field(ge=0, le=365)] = 14
+    opens_min: Annotated[int, Field(ge=0, le=1440)] = setting.OPENS_MIN
+    closes_min: Annotated[int, Field(ge=0, le=1440)] = setting.CLOSES_MIN
     iced_water: bool = False
     shown_units: str = METRIC
     currency: Annotated[str, Field(max_length=6)] = "€"
@@ -112,6 +115,15 @@ class PersonFile(RowFile):
     name: Annotated[str, Field(min_length=1, max_length=80)]
     account: SignIn = ""
     at_work: bool = False
+    from_min: Annotated[int, Field(ge=0, le=1440)] | None = None
+    to_min: Annotated[int, Field(ge=0, le=1440)] | None = None
+    does: tuple[str, ...] = ()
+
+    @model_validator(mode="after")
+    def _fits(self) -> "PersonFile":
+        for each in self.does:
+            _one_of("kind of work", each, WORKS)
+        return self
 
 
 class RevisionFile(IngredientFile):
@@ -145,6 +157,7 @@ class PlaceFile(RowFile):
     name: Annotated[str, Field(min_length=1, max_length=40)]
     kind: str
     air_c: Annotated[float, Field(ge=-40, le=45)] | None = None
+    trays: Annotated[int, Field(ge=0, le=1000)] = 0
 
     @model_validator(mode="after")
     def _fits(self) -> "PlaceFile":
@@ -452,6 +465,8 @@ class MakeFile(RowFile):
     loss: Annotated[float, _between(LOSS_RANGE)] = LOSS
     glaze_g: Annotated[float, Field(ge=0, le=100_000)] = 0.0
     on_hand_g: Grams = 0.0
+    weight: Annotated[int, Field(ge=1, le=3)] = 1
+    fresh_min: Annotated[int, Field(ge=0, le=10_080)] | None = None
     edit_no: Count = 0
     by: SignIn = ""
     created_at: At | None = None

@@ -5,6 +5,7 @@ from functools import cache
 from typing import Any
 
 from northfold.formats.day import DayFile
+from northfold.formats.day_plan import DayPlanFile
 from northfold.formats.device import ReadingFile
 from northfold.formats.files import Open
 from northfold.formats.formula import FormulaFile
@@ -18,6 +19,7 @@ KINDS: dict[str, type[Open]] = {
     "plan": PlanFile,
     "kitchen": KitchenFile,
     "day": DayFile,
+    "day-plan": DayPlanFile,
     "results": ResultsFile,
     "reading": ReadingFile,
 }

@@ -6,13 +6,22 @@ from django import forms
 from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 
+from northfold.core.day.model import WORKS
 from northfold.core.errors import CoreError, TinShapeError
 from northfold.core.fill.making import PAN_L
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import Question, Schools, questions
 from northfold.core.shape import outlines, tins
 from northfold.kitchen.models import Kitchen, Machine, Oven, Person, Place, Tin
-from northfold.web.forms import DegreesField, DegreesLowerField, GramsField, LengthField, MinutesField, SignedField
+from northfold.web.forms import (
+    DegreesField,
+    DegreesLowerField,
+    GramsField,
+    HourField,
+    LengthField,
+    MinutesField,
+    SignedField,
+)
 from northfold.web.inputs import one_message
 from northfold.web.permissions import Role
 
@@ -116,6 +125,10 @@ STOVE = {
 }
 
 
+# From when to when somebody is here.
+HOURS = {"opens_min": "Opens at", "closes_min": "Closes at"}
+
+
 class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
     """The kitchen's name, measures, room and habits. One field for each question on which makers differ."""
 
@@ -133,6 +146,7 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
             *LENGTHS,
             *KEEPING,
             *STOVE,
+            *HOURS,
         )
         labels = {
             "name": "Name of the kitchen",
@@ -151,6 +165,9 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
         for key, (label, low, high) in (KEEPING | STOVE).items():
             what = f"{label.rpartition(',')[0]} for" if key in KEEPING else f"{label}:"
             self.fields[key] = SignedField(what=what, low=low, high=high, label=label, required=False)
+        for key, label in HOURS.items():
+            self.fields[key] = HourField(label=label, required=False)
+        self.fields["closes_min"].help_text = "Outside these nobody starts anything: a wait bridges the night."
         self.fields["keep_rich_h"].help_text = "At 5 °C or below. Local food codes come first."
         self.fields["pan_l"].help_text = "A filling fills it to two thirds; what is more is cooked in several goes."
         self.fields["sheet_width_mm"].help_text = "What bench, pin or sheeter allow."
@@ -164,7 +181,7 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
             )
 
         self.fields["shown_units"].required = False
-        for key in (*_habits(), *LENGTHS, *KEEPING, *STOVE, "currency", "shown_units", "iced_water"):
+        for key in (*_habits(), *LENGTHS, *KEEPING, *STOVE, *HOURS, "currency", "shown_units", "iced_water"):
             cast(Any, self.fields[key]).plain_label = True
         self.fields["currency"].required = False
         self.fields["currency"].help_text = ""
@@ -177,12 +194,15 @@ class SettingsForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subs
     @property
     def house(self) -> list[Any]:
         """Bench, tray, pans, keeping times and the currency."""
-        return [self[key] for key in (*LENGTHS, *STOVE, *KEEPING, "currency")]
+        return [self[key] for key in (*HOURS, *LENGTHS, *STOVE, *KEEPING, "currency")]
 
     def clean(self) -> dict[str, Any]:
         data = super().clean() or {}
         for key in (*LENGTHS, *KEEPING, *STOVE):
             data[key] = data.get(key) or getattr(self.instance, key)
+        for key in HOURS:
+            hour = data.get(key)
+            data[key] = getattr(self.instance, key) if hour is None else hour
         data["pans"] = int(data["pans"])
         data["shown_units"] = data.get("shown_units") or self.instance.shown_units
         return data
@@ -206,11 +226,22 @@ class PlaceForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscri
         what="Air at", low=-40, high=45, label="Air, °C", required=False, help_text="Empty: as warm as the room."
     )
 
+    trays = forms.IntegerField(
+        label="Tray places",
+        min_value=0,
+        max_value=1000,
+        required=False,
+        help_text="How many trays it holds at once. Empty or 0: enough for any day.",
+    )
+
     class Meta:
         model = Place
-        fields = ("name", "kind", "air_c")
+        fields = ("name", "kind", "air_c", "trays")
         labels = {"name": "Name", "kind": "Kind"}
         help_texts = {"kind": "Sets how fast it takes heat away."}
+
+    def clean_trays(self) -> int:
+        return self.cleaned_data["trays"] or 0
 
 
 class OvenForm(forms.ModelForm):  # type: ignore[type-arg]  # not to be subscripted when it runs
@@ -285,6 +316,16 @@ class PersonForm(forms.Form):
         required=False,
         widget=forms.PasswordInput(render_value=True, attrs={"autocomplete": "new-password"}),
         help_text="At least 8 characters, not like their name. They choose their own at the first sign-in.",
+    )
+
+    from_min = HourField(label="Comes at", required=False, help_text="Empty: as the kitchen opens.")
+    to_min = HourField(label="Goes at", required=False, help_text="Empty: as the kitchen closes.")
+    does = forms.MultipleChoiceField(
+        label="Does",
+        choices=WORKS.items(),
+        required=False,
+        widget=forms.CheckboxSelectMultiple,
+        help_text="The day gives them this work and no other. None ticked: everything.",
     )
 
     def __init__(self, *args: Any, person: Person | None = None, **kwargs: Any) -> None:

@@ -54,6 +54,8 @@ class Kitchen(Counted):
     pan_l = models.FloatField(default=setting.PAN_ML / 1000, help_text="Largest pan, to its rim [l]")
     pans = models.PositiveSmallIntegerField(default=1, help_text="Pans of that size, side by side")
     backups_kept = models.PositiveSmallIntegerField(default=14, help_text="Of those written daily; 0 for none")
+    opens_min = models.PositiveSmallIntegerField(default=setting.OPENS_MIN, help_text="Nobody starts before [min]")
+    closes_min = models.PositiveSmallIntegerField(default=setting.CLOSES_MIN, help_text="Nobody works after [min]")
     iced_water = models.BooleanField(default=False, help_text="Water for cold doughs is iced and strained")
     shown_units = models.CharField(max_length=8, choices=list(SHOWN_UNITS.items()), default=METRIC)
     currency = models.CharField(max_length=6, default="€", blank=True, help_text="Sign that stands before prices")
@@ -213,6 +215,7 @@ class Place(Binned, Named):
     name = models.CharField(max_length=40)
     kind = models.CharField(max_length=12, choices=place_kinds)
     air_c = models.FloatField(null=True, blank=True, help_text="Its air [°C]; empty where it is the room's")
+    trays = models.PositiveIntegerField("tray places", default=0, help_text="0 where nobody counted")
     history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:
@@ -356,6 +359,9 @@ class Person(Binned, Named):
         settings.AUTH_USER_MODEL, null=True, blank=True, on_delete=models.PROTECT, related_name="person"
     )
     at_work = models.BooleanField("at the bench today", default=False)
+    from_min = models.PositiveSmallIntegerField(null=True, help_text="Comes at [min of the day]; as the kitchen opens")
+    to_min = models.PositiveSmallIntegerField(null=True, help_text="Goes at [min of the day]; as the kitchen closes")
+    does = models.JSONField(default=list, help_text="Kinds of work, see `day.model.WORKS`; none for all")
     history = HistoricalRecords(excluded_fields=["uuid"])
 
     class Meta:

@@ -18,6 +18,7 @@ from northfold.core.learning.places import LearnedPlace, unread_place
 from northfold.core.learning.values import LearnedValue, as_ratio
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import Learned, Schools, Setting
+from northfold.core.method.choices.hours import Hours
 from northfold.core.shape.tins import kinds
 from northfold.kitchen import learning
 from northfold.kitchen.models import (
@@ -202,6 +203,14 @@ def hands_here() -> list[str]:
 def hands_at_work() -> int:
     """How many pairs of hands work at the bench today; one where nobody is ticked."""
     return max(1, Person.objects.kept().filter(at_work=True).count())
+
+
+@once_a_request
+def hours() -> Hours | None:
+    """When somebody is here; None where that is always."""
+    kitchen = the_kitchen()
+    found = Hours(kitchen.opens_min, kitchen.closes_min, timezone.get_default_timezone_name())
+    return None if found.is_always else found
 
 
 def day_room_c(now: datetime | None = None) -> float | None:

@@ -1,5 +1,6 @@
 """What changes the kitchen: one function for each thing a person does."""
 
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 from datetime import datetime
 from decimal import Decimal
@@ -142,6 +143,13 @@ def change_person(
         person.user = open_account(name, role, username, password, is_given=is_given)
     person.save()
     return person
+
+
+@transaction.atomic
+def set_hours(person: Person, *, from_min: int | None, to_min: int | None, does: Sequence[str]) -> None:
+    """Say from when to when somebody is here [min of the day], None for the kitchen's hours, and which work they do."""
+    person.from_min, person.to_min, person.does = from_min, to_min, list(does)
+    person.save(update_fields=["from_min", "to_min", "does"])
 
 
 @transaction.atomic

@@ -219,10 +219,17 @@ def people(request: SignedIn) -> HttpResponse:
     return render(request, "kitchen/people.html", {**context, "hands": queries.hands_at_work()})
 
 
+# What the form of a person says of the day's hours.
+HOURS_OF = ("from_min", "to_min", "does")
+
+
 @needs("manage_people")
 def person(request: SignedIn, pk: int | None = None) -> HttpResponse:
     found = get_object_or_404(Person.objects.kept().select_related("user"), pk=pk) if pk else None
-    initial = {"name": found.name, "role": found.user.role if found.user else ""} if found else None
+    initial: dict[str, Any] | None = None
+    if found:
+        hours = {name: getattr(found, name) for name in HOURS_OF}
+        initial = {"name": found.name, "role": found.user.role if found.user else "", **hours}
     form = PersonForm(request.POST or None, person=found, initial=initial)
     if request.method == "POST" and form.is_valid():
         if found and found.user == request.user and form.cleaned_data["role"] != request.user.role:
@@ -230,9 +237,10 @@ def person(request: SignedIn, pk: int | None = None) -> HttpResponse:
                 "role", "You cannot change your own role: somebody has to stay head. Let another head do it."
             )
         else:
-            change = {key: value for key, value in form.cleaned_data.items() if value}
+            change = {key: value for key, value in form.cleaned_data.items() if value and key not in HOURS_OF}
             change["is_given"] = not found or found.user != request.user
-            services.change_person(found, **change) if found else services.add_person(**change)
+            saved = services.change_person(found, **change) if found else services.add_person(**change)
+            services.set_hours(saved, **{key: form.cleaned_data[key] for key in HOURS_OF})
             return redirect("kitchen:people")
     context = {"form": form, "person": found, "tab": "people"}
     return render(request, "kitchen/person.html", context, status=422 if form.errors else 200)

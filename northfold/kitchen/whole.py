@@ -20,9 +20,10 @@ from northfold.web.models import User
 from northfold.web.whole import Arriving, Keys, row_file
 
 SETTINGS = tuple(files.SettingsFile.model_fields)
+PERSON = ("name", "at_work", "from_min", "to_min", "does")
 # What is written by its fields alone: its rows, its form in a file, its fields.
 PLAIN: dict[str, tuple[Any, Any, tuple[str, ...]]] = {
-    "places": (Place, files.PlaceFile, ("name", "kind", "air_c")),
+    "places": (Place, files.PlaceFile, ("name", "kind", "air_c", "trays")),
     "ovens": (Oven, files.OvenFile, ("name", "fan", "small", "offset_k", "trays", "heats_min")),
     "mixers": (Machine, files.MixerFile, ("name", "smallest_g", "largest_g")),
     "tins": (
@@ -58,7 +59,7 @@ def accounts_out() -> Iterator[files.AccountFile]:
 def people_out() -> Iterator[files.PersonFile]:
     for person in Person.objects.select_related("user").order_by("name", "uuid"):
         account = person.user.username if person.user else ""
-        yield row_file(files.PersonFile, person, ("name", "at_work"), account=account)
+        yield row_file(files.PersonFile, person, PERSON, account=account)
 
 
 def shelf_out(only: Iterable[int] | None = None) -> Iterator[files.ShelfFile]:
@@ -130,7 +131,10 @@ def take_account(arriving: Arriving, file: files.AccountFile) -> None:
 def take_person(arriving: Arriving, file: files.PersonFile, row: Person | None) -> None:
     row = row or Person()
     _prepare(arriving, row, file.id)
-    row.name, row.at_work, row.binned_at = file.name, file.at_work, file.binned_at
+    row.binned_at = file.binned_at
+    for name in PERSON:
+        setattr(row, name, getattr(file, name))
+    row.does = list(file.does)
     if row.user is None and file.account:
         user = arriving.rows.get("accounts", {}).get(file.account.casefold())
         row.user = None if user is None or hasattr(user, "person") else user

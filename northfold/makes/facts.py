@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 from contextlib import contextmanager, suppress
 from contextvars import ContextVar
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 from zlib import crc32
 
@@ -49,7 +49,7 @@ class StepInShort:
 
 # Facts that an older version wrote with other fields are reckoned anew.
 FIELDS = tuple(StepInShort.__dataclass_fields__)
-KEPT = ["of", "asked", "dough_g", "pieces", "whole_min", "steps", "needs", "eggs", "prepares"]
+KEPT = ["of", "asked", "dough_g", "pieces", "whole_min", "starts_at", "steps", "needs", "eggs", "prepares"]
 SHAPE = f"{CORE_VERSION}.{crc32(repr((FIELDS, KEPT)).encode()):08x}"
 
 
@@ -66,9 +66,7 @@ def _holds(make: Make) -> bool:
 
 def start_of(make: Make, found: MakeFacts) -> datetime | None:
     """When a planned make has to begin to be ready in time; None where it has no hour, or nothing to do."""
-    if make.due_at is None or found.whole_min is None or not make.is_planned:
-        return None
-    return make.due_at - timedelta(minutes=found.whole_min)
+    return found.starts_at if make.due_at is not None and make.is_planned else None
 
 
 def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
@@ -80,6 +78,7 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
         dough_g=plan.dough_g,
         pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
         whole_min=whole_min(steps) if steps else None,
+        starts_at=plan.clock.start_at if steps and plan.clock and make.due_at else None,
         steps=[[getattr(step, name) for name in FIELDS] for step in steps],
         **(_taken(make, plan) if make.is_planned else {}),
     )

@@ -80,7 +80,7 @@ ORDERS = {
 # As much of a make, its dough and its plan as a row shows.
 SHOWN = (
     "state", "due_at", "changes", "formula_version__n", "formula_version__formula__name",
-    "facts__of", "facts__asked", "facts__dough_g", "facts__pieces", "facts__whole_min",
+    "facts__of", "facts__asked", "facts__dough_g", "facts__pieces", "facts__starts_at",
 )  # fmt: skip
 
 

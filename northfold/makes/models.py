@@ -48,6 +48,9 @@ class Make(Named, Counted, Binned):
     glaze_g = models.FloatField(default=0.0, help_text="Beaten egg kept back for glaze [g]")
     on_hand_g = models.FloatField(default=0.0, help_text="Dough taken from the cold store for it [g]")
     edit_no = models.PositiveIntegerField(default=0)
+    weight = models.PositiveSmallIntegerField(default=1, help_text="How much it counts that it is not late, 1 to 3")
+    fresh_min = models.PositiveIntegerField(null=True, blank=True, help_text="Ready at most so long before due [min]")
+    laid = models.JSONField(null=True, help_text="Its hours as the day has them, see `laid.py`")
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     created_at = models.DateTimeField(default=timezone.now)
 
@@ -261,6 +264,7 @@ class MakeFacts(models.Model):
     dough_g = models.FloatField(null=True)
     pieces = models.CharField(max_length=20, blank=True)
     whole_min = models.FloatField(null=True, help_text="Of a planned make, from its first step until it is ready [min]")
+    starts_at = models.DateTimeField(null=True, help_text="Of a planned make with an hour, when its first step begins")
     steps = models.JSONField(default=list, help_text="Of a planned make, in short")
     needs = models.JSONField(default=dict, help_text="Of a planned make, what it takes of each ingredient [g]")
     eggs = models.JSONField(default=list, help_text="Of a planned make, its uses of egg: where, whole, yolk, white [g]")

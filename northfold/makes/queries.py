@@ -17,6 +17,7 @@ from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.choices.hours import Laid
 from northfold.core.method.formulated import Formulated
 from northfold.core.shape.blanks import Item
 from northfold.dough.editing import evaluate
@@ -24,6 +25,7 @@ from northfold.dough.models import Draft, lines_of
 from northfold.dough.queries import shelf_for
 from northfold.dough.rows import Desk
 from northfold.kitchen import queries as kitchen
+from northfold.makes.laid import laid_of
 from northfold.makes.models import Make, MakeItem
 from northfold.web.codes import Found
 from northfold.web.models import User
@@ -85,10 +87,12 @@ class Surroundings:
     setting: Setting
     learned: Learned
     now: datetime
+    # As the dough asks, whatever the kitchen's hours or a day say.
+    is_bare: bool = False
 
     @classmethod
-    def today(cls, now: datetime | None = None) -> "Surroundings":
-        return cls(kitchen.setting(), kitchen.learned(), now or timezone.now())
+    def today(cls, now: datetime | None = None, *, is_bare: bool = False) -> "Surroundings":
+        return cls(kitchen.setting(), kitchen.learned(), now or timezone.now(), is_bare)
 
     def plan_of(
         self,
@@ -96,6 +100,7 @@ class Surroundings:
         found: Formulated,
         made: Made,
         edits: tuple[Edit, ...],
+        laid: Laid | None = None,
     ) -> Plan:
         apart = found.apart
         if make.glaze_g and not any(part.part == GLAZE for part in apart):
@@ -113,6 +118,8 @@ class Surroundings:
             apart,
             found.counting,
             made.layers,
+            None if self.is_bare else kitchen.hours(),
+            laid if self.is_bare else laid_of(make),
         )
         return plan(inputs, edits, self.learned)
 
@@ -124,11 +131,11 @@ class Surroundings:
         today = kitchen.day_room_c(self.now) if is_today else None
         return self.setting.room_c if today is None else today
 
-    def plan_as_saved(self, make: Make, made: Made, edits: tuple[Edit, ...]) -> Plan:
-        """The plan of a make from its formula's version."""
+    def plan_as_saved(self, make: Make, made: Made, edits: tuple[Edit, ...], laid: Laid | None = None) -> Plan:
+        """The plan of a make from its formula's version; `laid` where it is bare and a day tries how to lay it."""
         version = make.formula_version
         found = Formulated(version.dough_lines(), version.own_schools, version.part_lines(), version.counting)
-        return self.plan_of(make, found, made, edits)
+        return self.plan_of(make, found, made, edits, laid)
 
 
 def plan_of(

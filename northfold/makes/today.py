@@ -67,7 +67,7 @@ def bars(now: datetime) -> Iterable[Lane]:
     found = Make.objects.kept().filter(state=Make.State.PLANNED, due_at__gt=now - timedelta(hours=HOURS))
     shown = ("state", "due_at", "changes", "formula_version__formula__name")
     named = found.select_related("formula_version__formula", "facts").only(
-        *shown, "facts__of", "facts__asked", "facts__pieces", "facts__whole_min"
+        *shown, "facts__of", "facts__asked", "facts__pieces", "facts__starts_at"
     )
     makes = list(named.order_by("due_at", "pk"))
     known = facts.of_planned(makes)

@@ -1,5 +1,6 @@
 """Forms drawn in the house's own manner, and fields that read numbers as a kitchen writes them."""
 
+import re
 from typing import Any
 
 from django import forms
@@ -145,6 +146,29 @@ class GramsField(SignedField):
     """A weight; kg, oz and lb are read where they are said. [g]"""
 
     unit, example = "g", "250 or 9 oz"
+
+
+class HourField(forms.CharField):
+    """An hour of the day: 6:30, 06.30, 6. Cleans to minutes from midnight, None where it is empty. [min]"""
+
+    def __init__(self, **kwargs: Any) -> None:
+        super().__init__(max_length=8, **kwargs)
+        self.widget.attrs.update({"class": "num", "placeholder": "06:30"})
+
+    def clean(self, value: Any) -> int | None:
+        text = super().clean(value)
+        if text in self.empty_values:
+            return None
+        found = re.fullmatch(r"(\d{1,2})(?:[:.h](\d{2}))?", text.strip())
+        minutes = int(found[1]) * 60 + int(found[2] or 0) if found else -1
+        if not found or int(found[2] or 0) > 59 or minutes > 24 * 60:
+            raise ValidationError(
+                f"“{text}” is no hour of the day. Write it like 6:30, between 0:00 and 24:00.", "no_hour"
+            )
+        return minutes
+
+    def prepare_value(self, value: Any) -> Any:
+        return f"{value // 60:02d}:{value % 60:02d}" if isinstance(value, int) else value
 
 
 class SignInForm(AuthenticationForm):

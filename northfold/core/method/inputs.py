@@ -7,6 +7,7 @@ from northfold.core.errors import OutsideRange
 from northfold.core.fill.layers import Layer
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine
 from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.choices.hours import Hours, Laid
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.shape.blanks import Item
 
@@ -24,7 +25,8 @@ class PlanInputs:
     `on_hand_g` of the same dough taken from the cold store; `apart` what the recipe has for filling, glaze and finish;
     `counting` by what its percentages are told; `layers` what each item is filled and finished with;
     `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
-    `now` the time it is planned at and `due_at` when it must be ready, both aware.
+    `now` the time it is planned at and `due_at` when it must be ready, both aware; `hours` when somebody is there, None
+    for always, and `laid` its waits as a day has them, None where it plans by itself.
     """
 
     lines: tuple[DoughLine, ...]
@@ -38,6 +40,8 @@ class PlanInputs:
     apart: tuple[PartLine, ...] = ()
     counting: Counting = USUAL_COUNTING
     layers: tuple[tuple[Layer, ...], ...] = ()
+    hours: Hours | None = None
+    laid: Laid | None = None
 
     def layers_of(self, number: int) -> tuple[Layer, ...]:
         """The layers of an item, counted from 1."""
@@ -51,7 +55,8 @@ class PlanInputs:
     @property
     def timeless(self) -> "PlanInputs":
         """The same without the hours, on which nothing but the clock hangs."""
-        return replace(self, due_at=None, now=None)
+        laid = self.laid.timeless if self.laid else None
+        return replace(self, due_at=None, now=None, hours=None, laid=laid)
 
 
 def check_loss(loss: float) -> None:

@@ -21,6 +21,7 @@ from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader, Take, UnusedEdit, kept_under, of_item
 from northfold.core.method.choices.finishes import Finishes, finishes, used_finishes
+from northfold.core.method.choices.hours import Laid
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.learned import Asking, KeptByWhatItAsks, Learned
 from northfold.core.method.inputs import PlanInputs
@@ -36,6 +37,8 @@ from northfold.core.method.reckon.mixing import CRUMB, Mixing, implied_friction_
 from northfold.core.method.reckon.mixtures import MixtureMade, mixtures_made
 from northfold.core.method.reckon.texture import read_out_of
 from northfold.core.method.route.clock import Clock, clock
+from northfold.core.method.route.elastic import in_hours, same_laid
+from northfold.core.method.route.longest import longest_of
 from northfold.core.method.route.routes import NoRoute, RouteKind
 from northfold.core.method.route.step import Route
 from northfold.core.shape.blanks import Piece
@@ -250,12 +253,36 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
     Broken rules do not raise: the stage is left out and `problems` says why, so that the other stages still show.
     Steps are worked first without an allowance for the shrink, then with it, so that every page tells the sizes made.
     """
-    known = learned or Learned()
-    found = _reckon(inputs.timeless, tuple(edits), learned=known)
+    known, edits = learned or Learned(), tuple(edits)
+    found = _reckon(inputs.timeless, edits, learned=known)
+    laid = inputs.laid
+    if laid is None:
+        found, laid = _in_hours(found, inputs, edits, known)
     told = None
     if found.route is not None and inputs.now is not None:
-        told = clock(found.route.steps, inputs.now, inputs.due_at)
+        told = clock(found.route.steps, inputs.now, inputs.due_at, laid.start_at if laid else None)
     return replace(found, inputs=inputs, learned=known, clock=told)
+
+
+# So often a make is laid into the hours and worked again: after a longer rest a chill asks for less.
+MOST_LAID = 4
+
+
+def _in_hours(found: Plan, inputs: PlanInputs, edits: tuple[Edit, ...], learned: Learned) -> tuple[Plan, Laid | None]:
+    """The plan laid into the kitchen's hours, where its work falls outside them and its waits can bridge that."""
+    hours, due_at = inputs.hours, inputs.due_at
+    if found.route is None or hours is None or due_at is None:
+        return found, None
+    most = longest_of(found.route, is_raised="yeast" in found.traits)
+    laid = in_hours(found.route, most, due_at, hours)
+    for _ in range(MOST_LAID if laid else 0):
+        assert laid is not None
+        found = _reckon(replace(inputs.timeless, laid=laid.timeless), edits, learned=learned)
+        again = in_hours(found.route, most, due_at, hours) if found.route else None
+        if again is None or same_laid(laid, again):
+            return found, laid
+        laid = again
+    return found, laid
 
 
 def asked_by(plan: Plan) -> list[tuple[str, tuple[str, ...], object]]:

@@ -18,6 +18,8 @@ FAN_OFFSET_K = 20.0
 ICED_C = 2.0
 # What the largest pan holds to its rim. [ml] Assumption.
 PAN_ML = 6000.0
+# When a kitchen opens and closes where nobody has said. [min of the day] Assumption: 05:00 and 22:00.
+OPENS_MIN, CLOSES_MIN = 5 * 60, 22 * 60
 # A baker's tray. [mm] Assumption.
 TRAY_MM = (600.0, 400.0)
 

@@ -10,6 +10,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.hours import Laid
 from northfold.core.method.choices.step_kinds import TOGETHER, beside_all
 from northfold.core.method.reckon.baking import Bake
 from northfold.core.method.route.order import entry_key, order_of
@@ -235,7 +236,7 @@ def _begins(together: Together, branch: Branch, starts: Sequence[float]) -> list
     return found
 
 
-def joined(found: Products, routes: Sequence[Route]) -> Route:
+def joined(found: Products, routes: Sequence[Route], laid: Laid | None = None) -> Route:
     """
     One route of several products, each with its own way in it.
 
@@ -245,6 +246,8 @@ def joined(found: Products, routes: Sequence[Route]) -> Route:
         As they were worked.
     routes : sequence of Route
         Of each product by itself, without its steps.
+    laid : Laid, optional
+        When nobody is there, for what goes on beside.
 
     Returns
     -------
@@ -276,7 +279,7 @@ def joined(found: Products, routes: Sequence[Route]) -> Route:
     main.sort(key=lambda step: placed[step.key].start_min)
     apart += _beside(together, main, [branch.work.bake for branch in branches])
     lead = routes[_leading([branch.work.job for branch in branches])]
-    steps = scheduled(main, apart, placed)
+    steps = scheduled(main, apart, placed, laid)
     warm = [route.warm_min for route in routes if route.warm_min is not None]
     return replace(
         lead,

@@ -23,6 +23,7 @@ from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.finishes import Finishes
+from northfold.core.method.choices.hours import Laid
 from northfold.core.method.choices.learned import Asking
 from northfold.core.method.choices.step_kinds import beside_all
 from northfold.core.method.inputs import PlanInputs
@@ -136,6 +137,7 @@ class Round:
     works: tuple[Work, ...]
     orders: tuple[Sequence[str], ...]
     products: Products | None = None
+    laid: Laid | None = None
 
     @cached_property
     def shrink(self) -> tuple[Shrink, ...]:
@@ -146,9 +148,11 @@ class Round:
         """The route with its steps on the graph."""
         routes = [_route_of(work, order) for work, order in zip(self.works, self.orders, strict=True)]
         if self.products is not None:
-            return joined(self.products, routes)
+            return joined(self.products, routes, self.laid)
         work = self.works[0]
-        return replace(routes[0], steps=scheduled(with_own_words(work.log.steps, work.job.edits), _apart(work)))
+        return replace(
+            routes[0], steps=scheduled(with_own_words(work.log.steps, work.job.edits), _apart(work), laid=self.laid)
+        )
 
 
 def _worked_once(
@@ -156,20 +160,21 @@ def _worked_once(
 ) -> Round:
     """All entries worked; several products go on from what they waited `before`, in other sizes."""
     whole = _job(given, pieces, folding)
+    laid = given.inputs.laid
     if len(pieces) == 1:
-        return work_through(whole)
+        return work_through(whole, laid)
     jobs = [_job(given, [piece], folding, number, whole) for number, piece in enumerate(pieces, 1)]
     found = work_products(whole, jobs, before)
     orders = tuple(found.together.parted.stem + own for own in found.together.parted.own)
-    return Round(tuple(branch.work for branch in found.branches), orders, found)
+    return Round(tuple(branch.work for branch in found.branches), orders, found, laid)
 
 
-def work_through(job: Job) -> Round:
-    """One dough through all steps of its route in order."""
-    work, order = Work(job), order_of(job)
+def work_through(job: Job, laid: Laid | None = None) -> Round:
+    """One dough through all steps of its route in order, with waits as they are laid, where they are."""
+    work, order = (Work(job, dict(laid.waits), because=laid.because) if laid else Work(job)), order_of(job)
     for entry in (*order, *beside_all()):
         take(work, entry)
-    return Round((work,), (order,))
+    return Round((work,), (order,), laid=laid)
 
 
 def _bake_as_worked(work: Work, route: Route, number: int = 1) -> Bake:

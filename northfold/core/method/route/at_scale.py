@@ -94,7 +94,8 @@ def rescaled(
         If the dough would be less than planned, or more than half as much again: that is taken out of the bowl.
     """
     batch = on_pan_g / planned_g[line] if planned_g[line] > 0 else 0.0
-    if not 1.0 <= batch <= MOST_BATCH:
+    # A product of two weights is off by its last digit.
+    if not 1.0 <= batch <= MOST_BATCH * (1 + 1e-9):
         raise OutsideRange("A dough", batch, 1.0, MOST_BATCH, "times as large as planned. Take some out")
     short = ((at, planned_g[at] * batch - grams) for at, grams in sorted(weighed.items()) if at != line)
     adds = tuple((at, grams) for at, grams in short if grams >= max(step_g, WITHIN * planned_g[at]))

@@ -34,7 +34,9 @@ class Clock:
         return self.start_at + timedelta(minutes=minutes)
 
 
-def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Clock | None:
+def clock(
+    steps: Sequence[Step], now: datetime, due_at: datetime | None, start_at: datetime | None = None
+) -> Clock | None:
     """
     Clock times of a route.
 
@@ -46,6 +48,8 @@ def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Cloc
         The time it is, aware.
     due_at : datetime or None
         When it must be ready; None starts it now.
+    start_at : datetime, optional
+        When the dough's first step begins, where a day or the kitchen's hours have settled that.
 
     Returns
     -------
@@ -58,6 +62,10 @@ def clock(steps: Sequence[Step], now: datetime, due_at: datetime | None) -> Cloc
     now, due_at = now.astimezone(UTC), due_at and due_at.astimezone(UTC)
     whole = timedelta(minutes=whole_min(steps))
     start = now if due_at is None else due_at - whole
+    if start_at is not None:
+        # What goes on beside may begin before the dough.
+        ahead = min((step.start_min for step in steps if not step.apart), default=0.0)
+        start = start_at.astimezone(UTC) - timedelta(minutes=ahead)
     late = max(0.0, (now - start).total_seconds() / 60)
     behind = tuple(step.key for step in steps if start + timedelta(minutes=step.latest_min) < now) if late else ()
     return Clock(

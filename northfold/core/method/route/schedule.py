@@ -3,6 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from northfold.core.method.choices.hours import Laid
 from northfold.core.method.route.step import Beside, Reminder, Step
 
 # What differs by less is at one time. [min]
@@ -27,7 +28,10 @@ def one_after_another(steps: Sequence[Step]) -> dict[str, Placed]:
 
 
 def scheduled(
-    main: Sequence[Step], apart: Sequence[Beside], placed: Mapping[str, Placed] | None = None
+    main: Sequence[Step],
+    apart: Sequence[Beside],
+    placed: Mapping[str, Placed] | None = None,
+    laid: Laid | None = None,
 ) -> tuple[Step, ...]:
     """
     All steps with what each follows and when it begins, in the order in which they begin.
@@ -40,6 +44,8 @@ def scheduled(
         What goes on beside the dough, such as the oven's heating, each with the step that has to wait for it. [min]
     placed : mapping of str to Placed, optional
         When each of the dough's own steps begins; one after another where it is not said.
+    laid : Laid, optional
+        When things beside begin, or when nobody is there for them; both counted from the dough's first step. [min]
 
     Returns
     -------
@@ -52,17 +58,24 @@ def scheduled(
     placed = one_after_another(main) if placed is None else placed
     starts = {key: each.start_min for key, each in placed.items()}
     busy = [(starts[step.key], starts[step.key] + step.hands_min) for step in main if step.hands_min]
+    busy += laid.closed if laid else ()
+    told = dict(laid.beside) if laid else {}
     # What waits for something beside the dough is told after that.
     latest: dict[str, float] = {}
     for each in _last_first(apart, starts):
         latest[each.step.key] = latest.get(each.until, starts.get(each.until, 0.0)) - each.ahead_min - each.step.minutes
     # By when hands must be done with them: the last first.
-    for bundle in sorted(_bundles(apart), key=lambda each: -(latest[each.last.step.key] + each.last.step.hands_min)):
+    for bundle in sorted(
+        _bundles(apart, told), key=lambda each: -(latest[each.last.step.key] + each.last.step.hands_min)
+    ):
         for each in bundle.members:
             if each.until in starts:
                 latest[each.step.key] = starts[each.until] - each.ahead_min - each.step.minutes
         begins = starts[bundle.last.until] - bundle.last.ahead_min - bundle.minutes
         now = _free_before(_wanted(bundle, begins, main, starts), bundle.hands, busy)
+        lead = bundle.members[0].step.key
+        if lead in told:
+            now = min(told[lead], begins)
         busy += [(now + begin, now + end) for begin, end in bundle.hands]
         starts |= {each.step.key: now + after for each, after in zip(bundle.members, bundle.offsets, strict=True)}
     first = min(starts.values(), default=0.0)
@@ -119,14 +132,17 @@ class _Bundle:
         return self.members[-1]
 
 
-def _bundles(apart: Sequence[Beside]) -> list[_Bundle]:
-    """Steps by themselves; mere work that the same step waits for as the table has it; what follows on at once."""
+def _bundles(apart: Sequence[Beside], told: Mapping[str, float]) -> list[_Bundle]:
+    """
+    Steps by themselves; mere work that the same step waits for as the table has it; what follows on at once. What it
+    is `told` of when it begins is by itself.
+    """
     found: dict[str, list[Beside]] = {}
     in_bundle: dict[str, str] = {}
     for each in apart:
-        alone = bool(each.step.wait_min or each.ahead_min or each.step.mixture)
+        alone = bool(each.step.wait_min or each.ahead_min or each.step.mixture) or each.step.key in told
         key = each.step.key if alone else f"for {each.until}"
-        if each.at_once:
+        if each.at_once and each.step.key not in told:
             key = next((in_bundle[one.step.key] for one in apart if one.until == each.step.key), key)
         in_bundle[each.step.key] = key
         found.setdefault(key, []).append(each)

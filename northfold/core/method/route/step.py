@@ -10,7 +10,7 @@ from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.reckon.cold_form import Shaped
 from northfold.core.method.words import whole_minutes
 
-PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN, TURN = (
+PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN, TURN, HOURS, DAY = (
     "pull",
     "drinking",
     "temperature",
@@ -19,6 +19,8 @@ PULL, DRINKING, TEMPERATURE, HABIT, EDIT, WORK, OVEN, TURN = (
     "work",
     "oven",
     "turn",
+    "hours",
+    "day",
 )
 REASONS = {
     PULL: "the pull",
@@ -29,7 +31,11 @@ REASONS = {
     WORK: "hands",
     OVEN: "the oven",
     TURN: "its turn",
+    HOURS: "the kitchen’s hours",
+    DAY: "the day’s plan",
 }
+# What makes a wait last longer than the dough asks.
+LATER = frozenset({TURN, HOURS, DAY})
 
 NO_PULL = Pull()
 
@@ -131,8 +137,8 @@ class Step:
 
     @property
     def least_min(self) -> float:
-        """How long it waits at least: what its maker or the longest reason asks, where its turn comes later. [min]"""
-        if self.reason != TURN:
+        """How long it waits at least: what its maker or the longest reason asks, where more is laid on it. [min]"""
+        if self.reason not in LATER:
             return self.wait_min
         typed = next((each.value for each in self.edits if each.field == "minutes"), None)
         return float(typed) if typed else whole_minutes(max((ask.minutes or 0.0 for ask in self.asks), default=0.0))

@@ -404,11 +404,13 @@ class Work:
     One dough worked once: its job, how it stands, what is written down.
 
     Where its turn at the bench or in the oven comes later than a wait asks, it waits so long as `held` says of that
-    step, or `exactly` so long, once all turns are settled. [min]
+    step, or `exactly` so long, once all turns are settled [min]; `because` of its turn, or of another reason.
     """
 
-    def __init__(self, job: Job, held: Mapping[str, float] | None = None, *, exactly: bool = False) -> None:
-        self.job, self.log, self.held, self.exactly = job, Log(), held or {}, exactly
+    def __init__(
+        self, job: Job, held: Mapping[str, float] | None = None, *, exactly: bool = False, because: str = TURN
+    ) -> None:
+        self.job, self.log, self.held, self.exactly, self.because = job, Log(), held or {}, exactly, because
         self._bake: Bake | None = None
         # How its base was baked before anything went on it, and how many stretches were traced until then.
         self.base_bake: Bake | None = None
@@ -591,7 +593,7 @@ class Work:
         minutes, reason, marks = self._asked_minutes(key, asks)
         held = self.held.get(key, 0.0)
         if held > minutes + MOMENT_MIN:
-            return held, TURN, marks
+            return held, self.because, marks
         return (held if self.exactly and key in self.held else minutes), reason, marks
 
     def _asked_minutes(self, key: str, asks: Sequence[Ask]) -> tuple[float, str, tuple[Edited, ...]]:

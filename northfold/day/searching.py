@@ -1,0 +1,263 @@
+"""
+The search of a day: one process at a time, its best plan so far kept each second, stopped when people say so.
+
+A process of its own reckons (`core.day.child`); a thread here keeps what it tells. Where the server ends, the process
+loses its pipe and ends too; a search that nobody keeps any more is told as stopped.
+"""
+
+import subprocess
+import sys
+from collections.abc import Mapping
+from datetime import date, datetime, timedelta
+from pathlib import Path
+from threading import Lock, Thread
+from time import monotonic
+
+from django.conf import settings
+from django.db import connection
+from django.utils import timezone
+
+from northfold.core.day.checks import Broken
+from northfold.core.day.model import Day
+from northfold.core.day.model import Laid as LaidDay
+from northfold.core.day.outcome import Planned
+from northfold.core.day.pipe import Asked, Told, receive, send
+from northfold.core.day.saving import Saving
+from northfold.core.day.timing import timing_of
+from northfold.core.method import Plan
+from northfold.core.method.choices.hours import Laid
+from northfold.core.method.route.step import DAY
+from northfold.day import packing
+from northfold.day.building import Built, build, makes_due, moment_of, shorter_of, taken
+from northfold.day.models import DaySearch
+from northfold.makes.laid import to_json
+
+# How long is searched: for a day, for what is left of one. [s]
+SECONDS, REPLAN_SECONDS = 12.0, 1.6
+# Once all is reckoned anew with the waits as they are laid, so long again. [s]
+AGAIN_SECONDS = 2.0
+# How far waits may move in each round of that, until all is as it was reckoned; None from least to most. [min]
+ROUNDS = (None, None, None, 0)
+# A search that has told nothing for so long is lost. [s]
+LOST_S = 45.0
+KEEP_EACH_S = 1.0
+
+_lock = Lock()
+_running: dict[date, "subprocess.Popen[bytes]"] = {}
+
+
+def search(
+    on: date,
+    now: datetime | None = None,
+    *,
+    is_replan: bool = False,
+    seconds: float | None = None,
+    in_turn: bool = False,
+) -> DaySearch:
+    """
+    Begin to search for a plan of a date; one that is under way ends first.
+
+    Parameters
+    ----------
+    on : date
+        The date.
+    now : datetime, optional
+        Nothing begins before it.
+    is_replan : bool
+        Whether what people have been told is kept unless moving it gains ten minutes.
+    seconds : float, optional
+        How long. [s]
+    in_turn : bool
+        Whether to answer once it is over, as a replan does: it takes a second or two.
+    """
+    stop_all()
+    long = seconds or (REPLAN_SECONDS if is_replan else SECONDS)
+    row, _ = DaySearch.objects.update_or_create(
+        date=on,
+        defaults={
+            "state": DaySearch.State.SEARCHING, "begun_at": timezone.now(), "seconds": long, "is_replan": is_replan,
+            "packed": None, "laid": {}, "savings": [], "why": "",
+        },
+    )  # fmt: skip
+    keeping = Thread(target=_kept_search, args=(on, now or timezone.now(), row.pk, is_replan, long), daemon=True)
+    if settings.DAY_IN_TURN or is_replan or in_turn:
+        _search(on, now or timezone.now(), row.pk, is_replan=is_replan, seconds=long)
+        row.refresh_from_db()
+    else:
+        keeping.start()
+    return row
+
+
+def stop(on: date) -> None:
+    """End the search of a date with the best so far."""
+    with _lock:
+        process = _running.pop(on, None)
+    if process is not None:
+        process.kill()
+    DaySearch.objects.filter(date=on, state__in=UNDER_WAY).update(state=DaySearch.State.STOPPED)
+
+
+def stop_all() -> None:
+    """End whatever is searched: there is one process at a time."""
+    for on in list(_running):
+        stop(on)
+
+
+UNDER_WAY = (DaySearch.State.SEARCHING, DaySearch.State.TRYING)
+
+
+def search_of(on: date) -> DaySearch | None:
+    """The search of a date; one that nobody keeps any more has stopped."""
+    row = DaySearch.objects.filter(date=on).first()
+    if row and row.is_under_way and timezone.now() > row.begun_at + timedelta(seconds=row.seconds + LOST_S):
+        stop(on)
+        row.refresh_from_db()
+    return row
+
+
+def _kept_search(on: date, now: datetime, pk: int, is_replan: bool, seconds: float) -> None:
+    """The search in a thread of its own, which closes its connection behind it."""
+    try:
+        _search(on, now, pk, is_replan=is_replan, seconds=seconds)
+    except Exception:
+        DaySearch.objects.filter(pk=pk).update(state=DaySearch.State.FAILED, why=FAILED)
+        raise
+    finally:
+        connection.close()
+
+
+FAILED = "The search broke off. Plan it again; if that happens twice, the log says why."
+NOTHING = "Nothing is due on this day."
+
+
+def _search(on: date, now: datetime, pk: int, *, is_replan: bool, seconds: float) -> None:
+    built = build(on, now)
+    if not built.day.makes:
+        DaySearch.objects.filter(pk=pk).update(state=DaySearch.State.FAILED, why=NOTHING)
+        return
+    plan = taken(on)
+    hint = plan.planned.laid if plan else None
+    told = {key: begin for key, (begin, _) in hint.times.items()} if hint and is_replan else None
+    shorter = {} if is_replan else shorter_of(makes_due(on), _by_number(built), built.zero)
+    found = _run(built, on, pk, Asked(built.day, seconds, _known(hint, built.day), told))
+    if found is None:
+        # Stopped by somebody, or the process broke off before it told anything.
+        DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY, packed=None).update(
+            state=DaySearch.State.FAILED, why=FAILED
+        )
+        return
+    free = found
+    # Worked with its waits as they are laid now, a dough is colder or more rested: bakes and chills take otherwise.
+    for slack in ROUNDS:
+        again = build(on, now, laid_by(built, found), slack)
+        if _as_reckoned(again.day, found):
+            break
+        stays = {key: begin for key, (begin, _) in found.laid.times.items()}
+        asked = Asked(again.day, AGAIN_SECONDS, found.laid, stays, worth=0, is_near=True)
+        more = _run(again, on, pk, asked, found.broken)
+        built, found = (again, more) if more else (built, found)
+        free = found if slack is None else free
+    if found.late and not is_replan:
+        _run(built, on, pk, Asked(free.day, 0.0, planned=free, shorter=dict(shorter)))
+    DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
+
+
+def _by_number(built: Built) -> Mapping[int, Plan]:
+    return {make.pk: built.plans[key] for key, make in (built.makes or {}).items() if key in built.plans}
+
+
+def laid_by(built: Built, planned: Planned) -> dict[str, Laid]:
+    """Each planned make as a day has laid it, by key."""
+    found = {}
+    for key, plan in built.plans.items():
+        if not any(make.key == key for make in planned.day.makes):
+            continue
+        timing = timing_of(planned.day, planned.laid, key, plan)
+        if timing is not None:
+            start = moment_of(built.zero, timing.start)
+            found[key] = Laid(timing.waits, DAY, timing.beside, start_at=start)
+    return found
+
+
+def _as_reckoned(day: Day, planned: Planned) -> bool:
+    """Whether each task takes as long as when the day was planned, so that its plan stands."""
+    before = planned.day.by_key
+    return day.by_key.keys() == before.keys() and all(
+        task.least == before[key].least or (task.is_elastic and _fits(planned, task.key, task.least))
+        for key, task in day.by_key.items()
+    )
+
+
+def _fits(planned: Planned, key: str, least: int) -> bool:
+    begin, end = planned.laid.times[key]
+    return end - begin >= least
+
+
+def _known(hint: LaidDay | None, day: Day) -> LaidDay | None:
+    return hint if hint and any(key in hint.times for key in day.by_key) else None
+
+
+def _run(
+    built: Built,
+    on: date,
+    pk: int,
+    asked: Asked,
+    bears: tuple[Broken, ...] | None = None,
+    *,
+    is_kept: bool = True,
+) -> Planned | None:
+    """
+    Let the process reckon, and keep what it tells; its plans only where they are to be kept.
+
+    None where it was stopped before it told anything, or where its plan keeps less than what one `bears`.
+    """
+    process = subprocess.Popen(
+        [sys.executable, "-m", "northfold.core.day.child"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        cwd=Path(settings.BASE_DIR),
+    )
+    with _lock:
+        _running[on] = process
+    assert process.stdin is not None and process.stdout is not None
+    best, kept_at, savings, over = None, 0.0, [], False
+    try:
+        send(process.stdin, asked)
+        process.stdin.close()
+        while not over and (told := receive(process.stdout)) is not None:
+            assert isinstance(told, Told)
+            over = told.is_over
+            if told.planned is not None:
+                best = told.planned
+                if is_kept and bears is None and monotonic() - kept_at > KEEP_EACH_S:
+                    kept_at = monotonic()
+                    _keep(pk, best, built)
+            if isinstance(told.saving, Saving):
+                savings.append(_saving(told.saving))
+                state = DaySearch.State.TRYING
+                DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(savings=savings, state=state)
+    except BrokenPipeError:
+        pass
+    finally:
+        process.kill()
+        process.wait()
+        process.stdout.close()
+        with _lock:
+            stopped = _running.pop(on, None) is not process
+    if best is None or (bears is not None and len(best.broken) > len(bears)):
+        return None
+    if is_kept:
+        _keep(pk, best, built)
+    return None if stopped else best
+
+
+def _keep(pk: int, planned: Planned, built: Built) -> None:
+    laid = {key: to_json(each) for key, each in laid_by(built, planned).items()}
+    DaySearch.objects.filter(pk=pk).update(packed=packing.pack(planned), laid=laid)
+
+
+def _saving(saving: Saving) -> dict[str, object]:
+    return {
+        "kind": saving.kind, "about": saving.about, "words": saving.words, "late_min": saving.late_min,
+        "make_late": dict(saving.make_late),
+    }  # fmt: skip

@@ -1,0 +1,23 @@
+from django.urls import path
+
+from northfold.day import views
+
+app_name = "day"
+urlpatterns = [
+    path("day/", views.today, name="today"),
+    path("day/plans/<row:pk>/back/", views.put_back, name="put_back"),
+    path("day/<str:on>/", views.of, name="of"),
+    path("day/<str:on>/plan/", views.plan, name="plan"),
+    path("day/<str:on>/replan/", views.replan, name="replan"),
+    path("day/<str:on>/stop/", views.stopped, name="stop"),
+    path("day/<str:on>/leave/", views.leave, name="leave"),
+    path("day/<str:on>/take/", views.take, name="take"),
+    path("day/<str:on>/hold/", views.hold, name="hold"),
+    path("day/<str:on>/away/", views.switch, {"what": "away"}, name="away"),
+    path("day/<str:on>/down/", views.switch, {"what": "down"}, name="down"),
+    path("day/<str:on>/save/", views.save, name="save"),
+    path("day/<str:on>/makes/<row:pk>/", views.weight, name="weight"),
+    path("day/<str:on>/sheet/", views.sheet, name="sheet"),
+    path("day/<str:on>/plan.json", views.as_json, name="json"),
+    path("day/<str:on>/day.ics", views.calendar, name="calendar"),
+]
