@@ -4,6 +4,7 @@ Whether a planned day holds, read from its file alone: nothing of the planner is
 `wrongs` says what does not: an empty list is a day that can be worked as it stands.
 """
 
+import itertools
 from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
@@ -48,7 +49,9 @@ def wrongs(plan: Mapping[str, Any]) -> list[str]:
     for mixer in plan["kitchen"]["mixers"]:
         loads = sorted((at[key], to[key], key) for key, task in tasks.items() if task["mixer"] == mixer["key"])
         found += [
-            f"{two[2]} goes into a mixer that {one[2]} is in" for one, two in zip(loads, loads[1:]) if two[0] < one[1]
+            f"{two[2]} goes into a mixer that {one[2]} is in"
+            for one, two in itertools.pairwise(loads)
+            if two[0] < one[1]
         ]
     total = 0.0
     for make in plan["makes"]:
@@ -88,9 +91,9 @@ def _people(plan: Any, tasks: Any, at: Any, to: Any, told: Any, zero: str) -> li
     for key, task in tasks.items():
         if not task["hands"] or key in told:
             continue
-        if len(set(task["people"])) < min(task["hands"], max(1, able(task["work"]))) and not task["fixed"]:
-            if not _one_group(plan, task):
-                found.append(f"{key} has too few people")
+        wanted = min(task["hands"], max(1, able(task["work"])))
+        if len(set(task["people"])) < wanted and not task["fixed"] and not _one_group(plan, task):
+            found.append(f"{key} has too few people")
         for person in task["people"]:
             busy[person].append((at[key], to[key], key))
             if not task["fixed"] and not any(a <= at[key] and to[key] <= b for a, b in here[person]):
@@ -99,7 +102,9 @@ def _people(plan: Any, tasks: Any, at: Any, to: Any, told: Any, zero: str) -> li
                 found.append(f"{key} is not work of {person}")
     for person, work in busy.items():
         work.sort()
-        found += [f"{person} is at {one[2]} and at {two[2]}" for one, two in zip(work, work[1:]) if two[0] < one[1]]
+        found += [
+            f"{person} is at {one[2]} and at {two[2]}" for one, two in itertools.pairwise(work) if two[0] < one[1]
+        ]
     return found
 
 

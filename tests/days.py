@@ -42,7 +42,8 @@ def _make(pick: random.Random, name: str, ovens: tuple[OvenOf, ...]) -> tuple[li
     oven, trays = pick.choice(ovens), pick.randint(1, 2)
     key = lambda step: f"{name}/{step}"  # noqa: E731
     found = [
-        Task(key("weigh"), name, "weigh", "Weigh", HANDS, weigh, weigh, hands=1, work="weigh", bowl=pick.choice(["", "bowl"])),
+        Task(key("weigh"), name, "weigh", "Weigh", HANDS, weigh, weigh, hands=1, work="weigh",
+             bowl=pick.choice(["", "bowl"])),
         Task(key("rest"), name, "rest", "Rest", WAIT, rest, pick.choice([rest, 960]), (key("weigh"),), at_once=True,
              place="fridge", trays=trays),
         Task(key("roll"), name, "roll", "Roll", HANDS, roll, roll, (key("rest"),), at_once=True,

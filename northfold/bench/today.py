@@ -40,7 +40,7 @@ def _bars(run: Run, now: datetime) -> tuple[Bar, ...]:
     return tuple(found)
 
 
-def bars(now: datetime) -> Iterable[Lane]:
+def bars(now: datetime, hours: int) -> Iterable[Lane]:
     """Makes under way."""
     for run in runs():
         current = run.progress.current

@@ -368,32 +368,36 @@ def _drift(plan: DayPlan, due: list[Make], zero: datetime, now: datetime) -> lis
 
 
 def then_for(make: int, now: datetime) -> list[Next]:
-    """What the plan of today has next beside a make."""
-    on = timezone.localdate(now)
-    plan = taken(on)
-    if plan is None:
-        return []
-    planned, zero = plan.planned, zero_of(on)
-    at, own = minute_of(zero, now), f"make:{make}"
-    names = {each.key: each.name for each in planned.day.makes}
+    """What the plans of today and tomorrow have next beside a make."""
+    today = timezone.localdate(now)
     open_makes = {
-        key_of(each): each.state
+        key_of(each): Make.State(each.state)
         for each in Make.objects.kept().filter(state__in=(Make.State.PLANNED, Make.State.STARTED)).only("state")
     }
+    found = [
+        each
+        for on in (today, today + timedelta(days=1))
+        if (plan := taken(on)) is not None
+        for each in _next_in(plan.planned, zero_of(on), f"make:{make}", open_makes, now)
+    ]
+    return sorted(found, key=lambda each: each.at)[:NEXT_SHOWN]
+
+
+def _next_in(
+    planned: Planned, zero: datetime, own: str, open_makes: Mapping[str, Make.State], now: datetime
+) -> list[Next]:
+    """The next work of each other make of a plan that is still to be done."""
+    at = minute_of(zero, now)
+    names = {each.key: each.name for each in planned.day.makes}
     coming = [
         task
         for task in planned.day.tasks
         if task.hands and task.make != own and task.make in open_makes and planned.laid.times[task.key][0] >= at
     ]
-    coming.sort(key=lambda task: planned.laid.times[task.key])
-    found: list[Next] = []
-    seen: set[str] = set()
-    for task in coming:
-        if task.make in seen or len(found) == NEXT_SHOWN:
-            continue
-        seen.add(task.make)
-        pk = int(task.make.partition(":")[2])
-        url = reverse("bench:run" if open_makes[task.make] == Make.State.STARTED else "makes:steps", args=[pk])
+    found: dict[str, Next] = {}
+    for task in sorted(coming, key=lambda each: planned.laid.times[each.key]):
+        state, pk = open_makes[task.make], int(task.make.partition(":")[2])
+        url = reverse("bench:run" if state == Make.State.STARTED else "makes:steps", args=[pk])
         begin = moment_of(zero, planned.laid.times[task.key][0])
-        found.append(Next(begin, names.get(task.make, ""), task.name, url))
-    return found
+        found.setdefault(task.make, Next(begin, names.get(task.make, ""), task.name, url))
+    return list(found.values())

@@ -29,6 +29,7 @@ KINDS = (HANDS, SECOND_OVEN, EARLIER, STANDS, WITHOUT, SHORTER)
 FURTHEST_D = 400
 
 
+@require_safe
 def today(request: SignedIn) -> HttpResponse:
     return redirect("day:of", timezone.localdate().isoformat())
 

@@ -9,6 +9,7 @@ from django.utils import timezone
 from simple_history.models import HistoricalRecords
 
 from northfold.core import matter
+from northfold.core.day.model import WORKS
 from northfold.core.formula.cost import pack_price_per_g
 from northfold.core.formula.loads import Mixer
 from northfold.core.formula.units import METRIC, SHOWN_UNITS, SYSTEMS
@@ -369,6 +370,21 @@ class Person(Binned, Named):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def hours(self) -> str:
+        """From when to when, as it is written; empty where that is as the kitchen."""
+        if self.from_min is None and self.to_min is None:
+            return ""
+        said = [
+            f"{each // 60:02d}:{each % 60:02d}" if each is not None else "…" for each in (self.from_min, self.to_min)
+        ]
+        return "–".join(said)
+
+    @property
+    def does_what(self) -> str:
+        """The kinds of work they do; empty where they do everything."""
+        return ", ".join(WORKS[each] for each in self.does if each in WORKS)
 
     @property
     def role_name(self) -> str:

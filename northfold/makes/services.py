@@ -124,6 +124,8 @@ def size_make(
         for field, value in moved.items():
             setattr(item, field, value)
         item.save()
+    if make.due_at != due_at:
+        make.laid = None  # the day that laid it was for another hour
     make.loss, make.due_at, make.glaze_g = loss, due_at, glaze_g
     make.edit_no += 1
     make.save()

@@ -58,7 +58,7 @@ def _track(step: Step | StepInShort) -> int:
     return number if number > 1 or ": " in step.name else 0
 
 
-def bars(now: datetime) -> Iterable[Lane]:
+def bars(now: datetime, hours: int = HOURS) -> Iterable[Lane]:
     """
     Planned makes with an hour to be ready at that want a hand in the next hours, or should have had one.
 
@@ -71,7 +71,7 @@ def bars(now: datetime) -> Iterable[Lane]:
     )
     makes = list(named.order_by("due_at", "pk"))
     known = facts.of_planned(makes)
-    horizon = now + timedelta(hours=HOURS)
+    horizon = now + timedelta(hours=hours)
     starts = {make.pk: start for make in makes if (start := facts.start_of(make, known[make.pk])) is not None}
     near = [make for make in makes if make.pk in starts and starts[make.pk] < horizon]
     steps = MakeFacts.objects.filter(make__in=[make.pk for make in near]).values_list("make", "steps")

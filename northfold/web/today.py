@@ -10,7 +10,8 @@ from datetime import datetime, timedelta
 
 from northfold.web.clock import hour_marks
 
-HOURS = 12
+# So many hours from now are shown: usually, and as somebody may ask for.
+HOURS, MORE_HOURS = 12, (12, 24, 48)
 # So many makes are drawn, those that want a hand first; of the others it is said how many.
 MOST_LANES = 12
 # Rows of the line closer than this are drawn under each other. [px]
@@ -94,17 +95,17 @@ def cards(now: datetime, shown: list[Lane]) -> list[Card]:
     return [card for source in _cards.values() if (card := source(now, shown)) is not None]
 
 
-_sources: dict[str, Callable[[datetime], Iterable[Lane]]] = {}
+_sources: dict[str, Callable[[datetime, int], Iterable[Lane]]] = {}
 
 
-def register(key: str, source: Callable[[datetime], Iterable[Lane]]) -> None:
+def register(key: str, source: Callable[[datetime, int], Iterable[Lane]]) -> None:
     _sources[key] = source
 
 
-def lanes(now: datetime) -> list[Lane]:
-    """All lanes that reach into the next twelve hours, what is to be touched first at the top."""
-    horizon = now + timedelta(hours=HOURS)
-    found = [lane for source in _sources.values() for lane in source(now)]
+def lanes(now: datetime, hours: int = HOURS) -> list[Lane]:
+    """All lanes that reach into the next hours, what is to be touched first at the top."""
+    horizon = now + timedelta(hours=hours)
+    found = [lane for source in _sources.values() for lane in source(now, hours)]
     shown = [lane for lane in found if any(bar.end > now and bar.start < horizon for bar in lane.bars) or lane.is_late]
     return sorted(shown, key=lambda lane: lane.next_at or horizon)
 
@@ -129,7 +130,7 @@ class DrawnLane:
 
 @dataclass(frozen=True)
 class Line:
-    """The twelve-hour line from now. [px]"""
+    """The line of the next hours, from now. [px]"""
 
     width: float
     height: float
@@ -142,7 +143,7 @@ class Line:
 LETTER = 6.6
 
 
-def line(now: datetime, shown: Iterable[Lane]) -> Line:
+def line(now: datetime, shown: Iterable[Lane], hours: int = HOURS) -> Line:
     """
     The line as numbers to draw.
 
@@ -152,9 +153,11 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
         Its left end, aware.
     shown : iterable of Lane
         One under the other.
+    hours : int
+        So many are drawn on the same width.
     """
-    per_hour = (WIDTH - LEFT) / HOURS
-    horizon = now + timedelta(hours=HOURS)
+    per_hour = (WIDTH - LEFT) / hours
+    horizon = now + timedelta(hours=hours)
 
     def x_of(at: datetime) -> float:
         return LEFT + per_hour * (min(max(at, now), horizon) - now).total_seconds() / 3600
@@ -174,8 +177,20 @@ def line(now: datetime, shown: Iterable[Lane]) -> Line:
         due = lane.due_at
         due_x = x_of(due) if due and now <= due <= horizon else None
         drawn.append(DrawnLane(lane, HEAD + LANE * index, tuple(bars), due_x))
-    hours = tuple((x_of(at), words) for at, words in hour_marks(now, HOURS) if at < horizon)
-    return Line(WIDTH, HEAD + LANE * len(drawn) + FOOT, LEFT, hours, tuple(drawn))
+    marks = _apart((x_of(at), words) for at, words in hour_marks(now, hours) if at < horizon)
+    return Line(WIDTH, HEAD + LANE * len(drawn) + FOOT, LEFT, marks, tuple(drawn))
+
+
+# Hours whose names would touch are left out. [px]
+HOUR_NAME = 48.0
+
+
+def _apart(marks: Iterable[tuple[float, str]]) -> tuple[tuple[float, str], ...]:
+    found: list[tuple[float, str]] = []
+    for x, words in marks:
+        if not found or x - found[-1][0] >= HOUR_NAME:
+            found.append((x, words))
+    return tuple(found)
 
 
 # Drawn downwards, for a phone: so many makes side by side, each so wide; an hour is so high. [px]
@@ -214,7 +229,7 @@ class Down:
     columns: tuple[Column, ...]
 
 
-def downwards(now: datetime, shown: Iterable[Lane]) -> list[Down]:
+def downwards(now: datetime, shown: Iterable[Lane], hours: int = HOURS) -> list[Down]:
     """
     The line of the day for a narrow screen: as `line`, but hours run downwards, a few makes side by side.
 
@@ -224,8 +239,10 @@ def downwards(now: datetime, shown: Iterable[Lane]) -> list[Down]:
         Its upper end, aware.
     shown : iterable of Lane
         In the order of the list above it, by which they are numbered.
+    hours : int
+        So many are drawn, each as high as of twelve.
     """
-    horizon = now + timedelta(hours=HOURS)
+    horizon = now + timedelta(hours=hours)
 
     def y_of(at: datetime) -> float:
         return DOWN_HEAD + HOUR * (min(max(at, now), horizon) - now).total_seconds() / 3600
@@ -244,9 +261,9 @@ def downwards(now: datetime, shown: Iterable[Lane]) -> list[Down]:
         due = lane.due_at
         left = DOWN_LEFT + COLUMN * (index % SIDE_BY_SIDE)
         columns.append(Column(index + 1, lane, left, tuple(bars), y_of(due) if due and now <= due <= horizon else None))
-    hours = tuple((y_of(at), words) for at, words in hour_marks(now, HOURS) if at < horizon)
-    width, height = DOWN_LEFT + COLUMN * SIDE_BY_SIDE, DOWN_HEAD + HOUR * HOURS + FOOT
+    marks = tuple((y_of(at), words) for at, words in hour_marks(now, hours) if at < horizon)
+    width, height = DOWN_LEFT + COLUMN * SIDE_BY_SIDE, DOWN_HEAD + HOUR * hours + FOOT
     return [
-        Down(width, height, DOWN_LEFT, hours, tuple(columns[start : start + SIDE_BY_SIDE]))
+        Down(width, height, DOWN_LEFT, marks, tuple(columns[start : start + SIDE_BY_SIDE]))
         for start in range(0, len(columns), SIDE_BY_SIDE)
     ]

@@ -19,16 +19,20 @@ from northfold.web.tables import table_of
 
 
 def today(request: SignedIn) -> HttpResponse:
-    """The next twelve hours of everything that runs or is planned, what to touch next first."""
+    """The next hours of everything that runs or is planned, what to touch next first."""
     now = timezone.now()
-    found = day.lanes(now)
+    asked = request.GET.get("hours", "")
+    hours = next((each for each in day.MORE_HOURS if str(each) == asked), day.HOURS)
+    found = day.lanes(now, hours)
     shown = found[: day.MOST_LANES]
     context = {
         "now": now,
         "lanes": shown,
         "more": len(found) - len(shown),
-        "line": day.line(now, shown),
-        "down": day.downwards(now, shown),
+        "line": day.line(now, shown, hours),
+        "down": day.downwards(now, shown, hours),
+        "hours": hours,
+        "more_hours": day.MORE_HOURS,
         "cards": day.cards(now, found),
         "here": "today",
     }

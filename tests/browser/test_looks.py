@@ -21,7 +21,7 @@ MAIN = [
     "/kitchen/tins/new/?kind=free_round", "/nowhere/", "/makes/27/fill/", "/makes/30/fill/", "/book/14/",
     "/makes/shopping/", "/book/new/?kind=crumble", "/makes/28/labels/", "/makes/25/allergens/", "/makes/43/steps/",
     "/book/print/", "/book/read/", "/kitchen/backups/", "/makes/calendar/", "/kitchen/tins/new/?kind=plate",
-    "/kitchen/files/", "/makes/19/notes/", "/makes/1/notes/", "/kitchen/devices/",
+    "/kitchen/files/", "/makes/19/notes/", "/makes/1/notes/", "/kitchen/devices/", "/day/", "/today/?hours=48",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
@@ -44,6 +44,7 @@ ON_A_PHONE = [
     "/makes/1/steps/",
     "/bench/21/",
     "/makes/19/result/",
+    "/day/",
 ]
 OPTIONS = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 MESSY = (

@@ -49,6 +49,7 @@ def every_address(ids):
                 "username": "head",
                 "method": ids["method"],
                 "step": "mix",
+                "on": "2026-12-05",
                 "kind": "json",
                 "word": "guessed",
                 "name": "northfold-nowhere.sqlite3",
@@ -58,7 +59,7 @@ def every_address(ids):
                 "known_as": uuid.uuid4(),
                 "label": uuid.uuid4(),
                 "ingredient": ids["ingredient"],
-                "pk": ids["make" if namespace in ("makes", "bench", "records", "exchange") else "formula"],
+                "pk": ids["make" if namespace in ("makes", "bench", "records", "exchange", "day") else "formula"],
             }
             if namespace == "kitchen":
                 known["pk"] = ids[

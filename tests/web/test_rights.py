@@ -35,7 +35,7 @@ TABLE = {
     LOOK_ONLY: """dough:as_file dough:print_book makes:as_file exchange:make records:as_file
         records:all_results web:day_as_file makes:day_calendar
         makes:card_picture records:photo web:code web:codes
-        web:schema web:table bench:wall
+        web:schema web:table bench:wall day:today day:of day:sheet day:json day:calendar
         makes:allergens makes:answers makes:bake_changes makes:card makes:compare makes:methods makes:more
         makes:shopping""",
     (EVERYBODY, None): "makes:feed devices:labels bench:worker",
@@ -43,7 +43,8 @@ TABLE = {
     LOOK_AND_MAKE: """bench:wrong bench:scale bench:probe records:notes makes:labels makes:size records:result
         stock:store stock:labels""",
     LOOK_AND_HEAD: "kitchen:home",
-    MAKE: """records:bin_note records:restore_note bench:into_cold
+    MAKE: """day:plan day:replan day:stop day:leave day:take day:put_back day:hold day:away day:down day:save
+        day:weight records:bin_note records:restore_note bench:into_cold
         bench:finish bench:record makes:abandon makes:add_step makes:again makes:back_to_store makes:bake_edit
         makes:bake_take makes:bin makes:bin_method makes:cold_edit makes:edits_back makes:fill_edit makes:fold_edit
         makes:from_store makes:mixture_back_to_store makes:mixture_from_store makes:mixture_into_store
@@ -99,7 +100,7 @@ def expected(name, role, method):
 def test_every_address_stands_in_the_table_once(ids):
     assert len(RIGHTS) == sum(len(names.split()) for names in TABLE.values())
     assert {name for name, _ in every_address(ids)} == set(RIGHTS)
-    assert len(RIGHTS) == 174
+    assert len(RIGHTS) == 190
 
 
 @pytest.mark.parametrize("role", ROLES)

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 
 from northfold.core.bake.kinds import PART
 from northfold.core.errors import CoreError
@@ -37,7 +38,7 @@ from northfold.core.method.reckon.mixing import CRUMB, Mixing, implied_friction_
 from northfold.core.method.reckon.mixtures import MixtureMade, mixtures_made
 from northfold.core.method.reckon.texture import read_out_of
 from northfold.core.method.route.clock import Clock, clock
-from northfold.core.method.route.elastic import in_hours, same_laid
+from northfold.core.method.route.elastic import in_hours, ready_from, same_laid
 from northfold.core.method.route.longest import longest_of
 from northfold.core.method.route.routes import NoRoute, RouteKind
 from northfold.core.method.route.step import Route
@@ -260,8 +261,17 @@ def plan(inputs: PlanInputs, edits: Iterable[Edit] = (), learned: Learned | None
         found, laid = _in_hours(found, inputs, edits, known)
     told = None
     if found.route is not None and inputs.now is not None:
-        told = clock(found.route.steps, inputs.now, inputs.due_at, laid.start_at if laid else None)
+        told = clock(
+            found.route.steps, inputs.now, inputs.due_at, laid.start_at if laid else None, _if_now(found, inputs)
+        )
     return replace(found, inputs=inputs, learned=known, clock=told)
+
+
+def _if_now(found: Plan, inputs: PlanInputs) -> datetime | None:
+    """When it is ready if it is started now, within the kitchen's hours; None where those do not matter."""
+    if found.route is None or inputs.hours is None or inputs.now is None:
+        return None
+    return ready_from(found.route, longest_of(found.route, is_raised="yeast" in found.traits), inputs.now, inputs.hours)
 
 
 # So often a make is laid into the hours and worked again: after a longer rest a chill asks for less.

@@ -12,8 +12,9 @@ from django.views.decorators.http import require_safe
 from northfold.core.method import Plan
 from northfold.core.method.advice.before_starting import before_starting
 from northfold.core.method.choices.schools import questions
+from northfold.core.method.route.longest import elastic_says, longest_of
 from northfold.core.method.route.schedule import whole_min
-from northfold.core.method.route.step import Step
+from northfold.core.method.route.step import HOURS, Step
 from northfold.core.method.words import duration
 from northfold.formats.card import Card, CardStep, card_svg
 from northfold.makes.forms import MethodForm, OwnStepForm
@@ -60,6 +61,7 @@ class StepRow:
     any_from: datetime | None = None
     any_until: datetime | None = None
     is_next: bool = False
+    elastic: str = ""
 
 
 def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
@@ -68,6 +70,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
     if route is None:
         return []
     rows = []
+    most = longest_of(route, is_raised="yeast" in plan.traits)
     for step in route.steps:
         roomy = clock is not None and step.latest_min - step.earliest_min >= ROOM_MIN
         rows.append(
@@ -80,6 +83,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
                 own_hand=fields.own_hand(step) if fields.is_refused(step) else [],
                 any_from=clock.after(step.earliest_min) if clock and roomy else None,
                 any_until=clock.after(step.latest_min) if clock and roomy else None,
+                elastic=elastic_says(step, most[step.key]) if step.key in most else "",
                 remarks=[remark.text for remark in route.remarks if remark.step_key == step.key],
             )
         )
@@ -100,6 +104,12 @@ def left_out(plan: Plan, fields: Fields) -> list[Field]:
     return found + [fields.skip(edit.step_key, edit.value) for edit in skipped]
 
 
+def _is_early(thread: MakeThread) -> bool:
+    """Whether it is ready well before it is due: the night or the day leaves it no later hour."""
+    due, clock = thread.make.due_at, thread.plan.clock
+    return bool(due and clock and (due - clock.ready_at).total_seconds() / 60 >= ROOM_MIN)
+
+
 @shows("steps")
 def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     plan = thread.plan
@@ -107,6 +117,8 @@ def context(thread: MakeThread, fields: Fields) -> dict[str, Any]:
     offered = methods_for(plan)
     return {
         "rows": step_rows(plan, fields),
+        "in_hours": any(step.reason == HOURS for step in plan.route.steps) if plan.route else False,
+        "early": _is_early(thread),
         "differences": in_words(plan.edits, plan),
         "methods": offered,
         "method": method_in_use(plan, offered),

@@ -35,7 +35,11 @@ class Clock:
 
 
 def clock(
-    steps: Sequence[Step], now: datetime, due_at: datetime | None, start_at: datetime | None = None
+    steps: Sequence[Step],
+    now: datetime,
+    due_at: datetime | None,
+    start_at: datetime | None = None,
+    ready_if_now: datetime | None = None,
 ) -> Clock | None:
     """
     Clock times of a route.
@@ -50,6 +54,8 @@ def clock(
         When it must be ready; None starts it now.
     start_at : datetime, optional
         When the dough's first step begins, where a day or the kitchen's hours have settled that.
+    ready_if_now : datetime, optional
+        When it is ready if it is started now, where that is not as long after as its steps take.
 
     Returns
     -------
@@ -71,7 +77,7 @@ def clock(
     return Clock(
         start_at=start,
         ready_at=start + whole,
-        ready_if_now=now + whole,
+        ready_if_now=now + whole if ready_if_now is None else ready_if_now,
         late_min=late,
         late_keys=behind,
         is_from_due=due_at is not None,

@@ -80,6 +80,35 @@ def in_hours(route: Route, most: Mapping[str, Longest], due_at: datetime, hours:
     )
 
 
+def ready_from(route: Route, most: Mapping[str, Longest], now: datetime, hours: Hours) -> datetime | None:
+    """
+    When a make is ready at the earliest if it is begun now, nobody working outside the hours.
+
+    Parameters
+    ----------
+    route, most, hours : as in `in_hours`
+    now : datetime
+        Aware.
+
+    Returns
+    -------
+    datetime or None
+        None where it cannot be brought into the hours.
+    """
+    at = now.astimezone(UTC)
+    windows = [
+        ((opens - at).total_seconds() / 60, (closes - at).total_seconds() / 60)
+        for opens, closes in hours.windows(at, at + timedelta(days=EARLIEST_D))
+    ]
+    blocks = _blocks(route, most)
+    reached = _both(_allowed(blocks[0], windows), [(0.0, float("inf"))])
+    for before, block in pairwise(blocks):
+        least, longest = _bounds(before, most)
+        moved = [(a + before.minutes + least, b + before.minutes + longest) for a, b in reached]
+        reached = _both(moved, _allowed(block, windows))
+    return at + timedelta(minutes=reached[0][0] + blocks[-1].minutes) if reached else None
+
+
 def _blocks(route: Route, most: Mapping[str, Longest]) -> list[_Block]:
     """The dough's own steps in blocks, each up to a wait that may last longer; several products are one block."""
     along = route.along
