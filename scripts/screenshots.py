@@ -28,7 +28,6 @@ PAGES = {
     "fold": "/makes/6/fold/",
     "steps": "/makes/23/steps/",
     "cold": "/makes/1/cold/",
-    "products": "/makes/41/cold/",
     "bake": "/makes/23/bake/",
     "bench": "/bench/19/",
     "wall": "/wall/",

@@ -50,6 +50,13 @@ class MakeRow:
     is_planned: bool = True
 
     @property
+    def is_ready_before(self) -> bool:
+        """Whether it is ready on another date than it is due."""
+        return bool(
+            self.ready_at and self.due_at and timezone.localdate(self.ready_at) != timezone.localdate(self.due_at)
+        )
+
+    @property
     def late_words(self) -> str:
         return f"{duration(self.late_min)} late"
 
@@ -118,6 +125,11 @@ class DayPage:
     def is_proposal(self) -> bool:
         """Whether what is shown waits to be taken."""
         return self.search is not None and self.search.packed is not None
+
+    @property
+    def is_settling(self) -> bool:
+        """Whether the search is over and minutes are reckoned anew."""
+        return self.search is not None and (self.now - self.search.begun_at).total_seconds() > self.search.seconds + 2
 
     @property
     def is_today(self) -> bool:

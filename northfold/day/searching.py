@@ -1,15 +1,14 @@
 """
 The search of a day: one process at a time, its best plan so far kept each second, stopped when people say so.
 
-A process of its own reckons (`core.day.child`); a thread here keeps what it tells. Where the server ends, the process
-loses its pipe and ends too; a search that nobody keeps any more is told as stopped.
+A process of its own reckons (`core.day.child`); a thread here keeps what it tells. Where the server ends, so does the
+process; a search that nobody keeps any more is told as stopped.
 """
 
-import subprocess
-import sys
 from collections.abc import Mapping
 from datetime import date, datetime, timedelta
-from pathlib import Path
+from multiprocessing import get_context
+from multiprocessing.process import BaseProcess
 from threading import Lock, Thread
 from time import monotonic
 
@@ -18,10 +17,11 @@ from django.db import connection
 from django.utils import timezone
 
 from northfold.core.day.checks import Broken
+from northfold.core.day.child import answer
 from northfold.core.day.model import Day
 from northfold.core.day.model import Laid as LaidDay
 from northfold.core.day.outcome import Planned
-from northfold.core.day.pipe import Asked, Told, receive, send
+from northfold.core.day.pipe import Asked, Told
 from northfold.core.day.saving import Saving
 from northfold.core.day.timing import timing_of
 from northfold.core.method import Plan
@@ -43,7 +43,9 @@ LOST_S = 45.0
 KEEP_EACH_S = 1.0
 
 _lock = Lock()
-_running: dict[date, "subprocess.Popen[bytes]"] = {}
+# A process that begins anew, and not as a copy of the server with all its threads.
+_context = get_context("spawn")
+_running: dict[date, BaseProcess] = {}
 
 
 def search(
@@ -211,21 +213,16 @@ def _run(
 
     None where it was stopped before it told anything, or where its plan keeps less than what one `bears`.
     """
-    process = subprocess.Popen(
-        [sys.executable, "-m", "northfold.core.day.child"],
-        stdin=subprocess.PIPE,
-        stdout=subprocess.PIPE,
-        cwd=Path(settings.BASE_DIR),
-    )
+    here, there = _context.Pipe(duplex=False)
+    process = _context.Process(target=answer, args=(asked, there), daemon=True)
+    best, kept_at, savings, over = None, 0.0, [], False
     with _lock:
         _running[on] = process
-    assert process.stdin is not None and process.stdout is not None
-    best, kept_at, savings, over = None, 0.0, [], False
     try:
-        send(process.stdin, asked)
-        process.stdin.close()
-        while not over and (told := receive(process.stdout)) is not None:
-            assert isinstance(told, Told)
+        process.start()
+        there.close()
+        while not over:
+            told: Told = here.recv()
             over = told.is_over
             if told.planned is not None:
                 best = told.planned
@@ -236,12 +233,12 @@ def _run(
                 savings.append(_saving(told.saving))
                 state = DaySearch.State.TRYING
                 DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(savings=savings, state=state)
-    except BrokenPipeError:
-        pass
+    except EOFError:
+        pass  # it was stopped, or it broke off: what it has told stands
     finally:
+        here.close()
         process.kill()
-        process.wait()
-        process.stdout.close()
+        process.join()
         with _lock:
             stopped = _running.pop(on, None) is not process
     if best is None or (bears is not None and len(best.broken) > len(bears)):

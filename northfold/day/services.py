@@ -7,7 +7,7 @@ from typing import Any
 from django.db import transaction
 from django.utils import timezone
 
-from northfold.core.day.saving import SHORTER, STANDS
+from northfold.core.day.saving import SHORTER, STANDS, STANDS_MIN
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
 from northfold.day import packing
@@ -55,7 +55,7 @@ def take(user: User, on: date) -> DayPlan:
         if kind == SHORTER:
             _rest_shorter(user, about)
         if kind == STANDS:
-            Make.objects.filter(pk=_number(about)).update(fresh_min=None)
+            _stand_longer(about)
     last = DayPlan.objects.filter(date=on).order_by("-seq").first()
     makes = {key_of(make): make for make in makes_due(on)}
     row = DayPlan.objects.create(
@@ -80,6 +80,13 @@ def _rest_shorter(user: User, about: str) -> None:
     rest = next((s for s in plan.route.steps if s.key == step_keys.REST), None) if plan and plan.route else None
     if rest is not None:
         edit_step(user, make, step_keys.REST, "minutes", f"{round(rest.least_min / 2 / 5) * 5:g}")
+
+
+def _stand_longer(about: str) -> None:
+    make = Make.objects.filter(pk=_number(about), state=Make.State.PLANNED).exclude(fresh_min=None).first()
+    if make is not None:
+        make.fresh_min = (make.fresh_min or 0) + STANDS_MIN
+        make.save(update_fields=["fresh_min"])
 
 
 def _number(about: str) -> int:

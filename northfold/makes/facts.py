@@ -55,7 +55,8 @@ SHAPE = f"{CORE_VERSION}.{crc32(repr((FIELDS, KEPT)).encode()):08x}"
 
 def mark_of(make: Make) -> str:
     """What a planned make's facts must be of to hold; nothing where the kitchen is not written down yet."""
-    return f"{SHAPE}:{kitchen_mark()}:{make.changes}" if the_kitchen().pk else ""
+    due = f"{make.due_at.timestamp():.0f}" if make.due_at else ""
+    return f"{SHAPE}:{kitchen_mark()}:{make.changes}:{due}" if the_kitchen().pk else ""
 
 
 def _holds(make: Make) -> bool:

@@ -70,12 +70,26 @@ def plan_day(
     for near in NEAR_MIN if is_near and hint else ():
         found = found or solve(day, _with_all(hint, start), limits, tell, is_stopped, told, worth, near)
     if found is None:
-        found = solve(day, first_come(day, hint) if hint else start, limits, tell, is_stopped, told, worth)
+        found = solve(day, _begun_from(day, hint, start), limits, tell, is_stopped, told, worth)
     if found is None:
         found = solve(_at_any_hour(day), start, limits, None, is_stopped)
     if found is None:
         return Planned(day, start, first, None, first, tuple(broken(day, start)))
     return replace(outcome(found), seconds=found.seconds)
+
+
+def _begun_from(day: Day, hint: Laid | None, start: Laid) -> Laid:
+    """Where the search begins: a plan at hand as it is where its minutes still fit, else laid out anew near it."""
+    if hint is None:
+        return start
+    for task in day.tasks:
+        if task.key not in hint.times:
+            return first_come(day, hint)
+        begin, end = hint.times[task.key]
+        moves = task.fixed is not None and task.fixed != begin
+        if moves or end - begin < task.least or (task.most is not None and end - begin > task.most):
+            return first_come(day, hint)
+    return _with_all(hint, start)
 
 
 def _with_all(hint: Laid | None, start: Laid) -> Laid:

@@ -3,13 +3,15 @@
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
-from northfold.core.day.model import DAY_MIN, OVEN, Day, Due, Task, Worker
+from northfold.core.day.model import OVEN, Day, Due, Task, Worker
 from northfold.core.day.outcome import Planned, what_sets
 from northfold.core.day.planning import plan_day
 from northfold.core.day.solver import Limits
 
 # What is tried is searched for so long. [s]
-EACH_S = 1.5
+EACH_S = 2.5
+# A make would stand so much longer. [min]
+STANDS_MIN = 60
 # People would come so much earlier. [min]
 EARLIER_MIN = 60
 # At most so many makes are tried to be left out.
@@ -77,7 +79,9 @@ def changed(day: Day, kind: str, about: str, shorter: "Shorter | None" = None) -
         )
         return replace(day, house=replace(house, workers=workers)) if workers != house.workers else None
     if kind == STANDS and any(make.key == about and make.fresh is not None for make in day.makes):
-        makes = tuple(replace(make, fresh=DAY_MIN) if make.key == about else make for make in day.makes)
+        makes = tuple(
+            replace(make, fresh=(make.fresh or 0) + STANDS_MIN) if make.key == about else make for make in day.makes
+        )
         return replace(day, makes=makes)
     if kind == WITHOUT and not any(task.begun for task in day.of_make(about)):
         makes = tuple(make for make in day.makes if make.key != about)
