@@ -7,7 +7,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from django.utils import timezone
 
 from northfold.bench.queries import Run, runs
-from northfold.core.day.model import Day, Due, Task
+from northfold.core.day.model import DAY_MIN, Day, Due, Task
 from northfold.core.day.of_plan import OfMake, tasks_of, tasks_of_run, tins_of
 from northfold.core.day.saving import Shorter, changed
 from northfold.core.method import Plan
@@ -24,6 +24,8 @@ from northfold.makes.queries import Surroundings, edits_of, made_of, planned_mak
 SHORTER_BY = 0.5
 # Where nobody says how fresh a make must be, it is ready at most so long before its hour. [min] Assumption.
 EARLIEST_MIN = 12 * 60
+# Nothing is begun more than so many days before its date. [d]
+EARLIEST_DAY = -3
 # Below this a shorter rest costs nothing that anybody would measure. [mm]
 WORTH_MM = 0.05
 
@@ -89,7 +91,7 @@ def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack
         How far waits may move from there; from their least to their most where it is not said. [min]
     """
     asked, zero = asked_of(on), zero_of(on)
-    at = minute_of(zero, now)
+    at = max(minute_of(zero, now), EARLIEST_DAY * DAY_MIN)
     house = house_of(is_today=on == timezone.localdate(now), away=asked.away, down=asked.down)
     wanted = makes_due(on)
     reckoned = _plans(wanted, now, laid or {})

@@ -4,6 +4,7 @@ A planner that takes one make after the other, in the order in which they are du
 It is what a day is held against, and where the solver begins.
 """
 
+from bisect import bisect_left, bisect_right, insort
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
@@ -78,9 +79,9 @@ class _Taken:
         """The next minute after which something that a task takes is free; None where nothing will be. [min]"""
         found: list[int] = []
         if task.hands:
-            able = [each for each in self.house.workers if each.may(task.work)]
-            found += [at for each in able for at, _ in each.hours]
-            found += [to for each in able for _, to in self.people.get(each.key, ())]
+            for each in self.house.workers:
+                if each.may(task.work):
+                    found += _next(each.hours, after, 0) + _next(self.people.get(each.key, ()), after, 1)
         if task.kind == OVEN:
             for oven in self.house.ovens_for(task.oven):
                 found.append(self.now + oven.heats_min)
@@ -89,7 +90,7 @@ class _Taken:
         if task.place:
             found += [to for _, to, _ in self.stores.get(task.place, ())]
         if task.bowl:
-            found += [to for _, to in self.bowls.get(task.bowl, ())]
+            found += _next(self.bowls.get(task.bowl, ()), after, 1)
         return min((each for each in found if each > after), default=None)
 
     @property
@@ -104,7 +105,7 @@ class _Taken:
             rows.remove(row)
 
     def _keep(self, rows: list[Any], row: tuple[Any, ...]) -> None:
-        rows.append(row)
+        insort(rows, row)
         self.journal.append((rows, row))
 
     def take(self, task: Task, begin: int, end: int, laid: "_Lay") -> None:
@@ -123,7 +124,15 @@ class _Taken:
 
 
 def _meets(taken: Sequence[tuple[int, int]], begin: int, end: int) -> bool:
-    return any(at < end and begin < to for at, to in taken)
+    """Whether a stretch meets any of those that are taken: in order, none within another. [min]"""
+    place = bisect_left(taken, (end, end)) - 1
+    return place >= 0 and taken[place][1] > begin
+
+
+def _next(spans: Sequence[tuple[int, int]], after: int, end: int) -> list[int]:
+    """The next beginning (0) or end (1) of stretches in order that comes after a minute; empty where none does."""
+    place = bisect_right(spans, after, key=lambda span: span[end])
+    return [spans[place][end]] if place < len(spans) else []
 
 
 @dataclass
@@ -194,7 +203,7 @@ def _make(day: Day, make: Due, taken: _Taken, near: Laid | None) -> _Lay:
             return again
     latest = max(day.now, make.due - _shortest(day, make))
     held = [task.fixed for task in day.of_make(make.key) if task.fixed is not None]
-    best: tuple[int, int] | None = None
+    best: tuple[bool, int, int] | None = None
     start, tries = (min(held) if held else latest), 0
     while tries < MOST_TRIES:
         tries += 1
@@ -204,13 +213,13 @@ def _make(day: Day, make: Due, taken: _Taken, near: Laid | None) -> _Lay:
         if tried is not None:
             ready = tried.times[make.last][1]
             late = max(0, ready - make.due)
-            # Too early for its hour is as bad as late.
+            # Too early for its hour is worse than late.
             early = 0 if make.fresh is None else max(0, make.due - ready - make.fresh)
             if not late and not early:
                 return tried
             taken.undo(mark)
-            if best is None or late + early < best[0]:
-                best = (late + early, start)
+            if best is None or (early > 0, late + early) < best[:2]:
+                best = (early > 0, late + early, start)
             if held:
                 break
             if early:
@@ -220,7 +229,7 @@ def _make(day: Day, make: Due, taken: _Taken, near: Laid | None) -> _Lay:
             break
         # Earlier by what it is late.
         start = max(day.now, start - max(STEP_MIN, late))
-    for again_from in [best[1]] if best else [latest + n * 2 * STEP_MIN for n in range(1, MOST_TRIES)]:
+    for again_from in [best[2]] if best else [latest + n * 2 * STEP_MIN for n in range(1, MOST_TRIES)]:
         tried = _try(day, make, order, order.starts_from(day, again_from), taken)
         if tried is not None:
             return tried

@@ -4,6 +4,7 @@ What a day is made of: makes as tasks, and the house that they share. Times are 
 A task takes hands, waits in a place, or bakes; tasks that follow on at once are one `Block`, which begins as a whole.
 """
 
+from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -23,7 +24,7 @@ DAY_MIN = 24 * 60
 
 @dataclass(frozen=True)
 class Worker:
-    """Somebody at work: from when to when, day by day [min]; which kinds of work, all where none is named."""
+    """Somebody at work: from when to when, in order [min]; which kinds of work, all where none is named."""
 
     key: str
     name: str
@@ -35,7 +36,8 @@ class Worker:
 
     def is_here(self, begin: int, end: int) -> bool:
         """Whether they are at work all along. [min]"""
-        return any(at <= begin and end <= to for at, to in self.hours)
+        place = bisect_right(self.hours, (begin, float("inf"))) - 1
+        return place >= 0 and end <= self.hours[place][1]
 
 
 @dataclass(frozen=True)

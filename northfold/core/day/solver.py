@@ -27,7 +27,7 @@ NIGHT_WEIGHS = 1000
 # What people have been told is kept unless moving it gains so much [min]; one that moves weighs as so many late.
 WORTH_MIN, KEEPS_WEIGHS = 10, 100
 # After the last due time things may still be so late. [min]
-LATEST_MIN = 3 * DAY_MIN
+LATEST_MIN = 2 * DAY_MIN
 
 
 @dataclass(frozen=True)
@@ -183,6 +183,8 @@ def _searched(
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = WORKERS
     solver.parameters.random_seed = limits.seed
+    # Probing a day of forty makes takes seconds and tells nothing.
+    solver.parameters.cp_model_probing_level = 0
     if limits.steps is None:
         solver.parameters.max_time_in_seconds = max(0.1, share * limits.seconds - (monotonic() - began))
     else:
