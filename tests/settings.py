@@ -15,3 +15,4 @@ WHITENOISE_AUTOREFRESH = True
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 DEMO = False
 DAY_IN_TURN = True
+DAY_SECONDS, SAVING_SECONDS = 4.0, 0.8

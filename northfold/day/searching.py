@@ -32,10 +32,8 @@ from northfold.day.building import Built, build, makes_due, moment_of, shorter_o
 from northfold.day.models import DaySearch
 from northfold.makes.laid import to_json
 
-# How long is searched: for a day, for what is left of one. [s]
-SECONDS, REPLAN_SECONDS = 12.0, 1.6
 # Once all is reckoned anew with the waits as they are laid, so long again. [s]
-AGAIN_SECONDS = 2.0
+AGAIN_SECONDS = 5.0
 # How far waits may move in each round of that, until all is as it was reckoned; None from least to most. [min]
 ROUNDS = (None, None, None, 0)
 # A search that has told nothing for so long is lost. [s]
@@ -73,7 +71,7 @@ def search(
         Whether to answer once it is over, as a replan does: it takes a second or two.
     """
     stop_all()
-    long = seconds or (REPLAN_SECONDS if is_replan else SECONDS)
+    long = seconds or (settings.REPLAN_SECONDS if is_replan else settings.DAY_SECONDS)
     row, _ = DaySearch.objects.update_or_create(
         date=on,
         defaults={
@@ -155,12 +153,12 @@ def _search(on: date, now: datetime, pk: int, *, is_replan: bool, seconds: float
         if _as_reckoned(again.day, found):
             break
         stays = {key: begin for key, (begin, _) in found.laid.times.items()}
-        asked = Asked(again.day, AGAIN_SECONDS, found.laid, stays, worth=0, is_near=True)
+        asked = Asked(again.day, AGAIN_SECONDS, found.laid, stays, worth=0, is_near=True, enough=found.score.late_min)
         more = _run(again, on, pk, asked, found.broken)
         built, found = (again, more) if more else (built, found)
         free = found if slack is None else free
     if found.late and not is_replan:
-        _run(built, on, pk, Asked(free.day, 0.0, planned=free, shorter=dict(shorter)))
+        _run(built, on, pk, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
     DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
 
 

@@ -17,7 +17,7 @@ def answer(asked: Asked, back: Connection) -> None:
     try:
         if asked.planned is not None:
             shorter = {key: each for key, each in asked.shorter.items() if isinstance(each, Shorter)}
-            for saving in tried(asked.planned, shorter):
+            for saving in tried(asked.planned, shorter, seconds=asked.seconds):
                 back.send(Told(saving=saving))
             back.send(Told(is_over=True))
             return
@@ -30,6 +30,7 @@ def answer(asked: Asked, back: Connection) -> None:
             asked.told,
             asked.worth,
             asked.is_near,
+            asked.enough,
         )
         back.send(Told(found, is_over=True))
     except BrokenPipeError:

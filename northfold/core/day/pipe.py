@@ -18,6 +18,7 @@ class Asked:
     planned: Planned | None = None
     shorter: dict[str, object] = field(default_factory=dict)
     is_near: bool = False
+    enough: int | None = None
 
 
 @dataclass(frozen=True)

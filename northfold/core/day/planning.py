@@ -22,6 +22,7 @@ def plan_day(
     told: Mapping[str, int] | None = None,
     worth: int = WORTH_MIN,
     is_near: bool = False,
+    enough: int | None = None,
 ) -> Planned:
     """
     Plan a day.
@@ -44,6 +45,8 @@ def plan_day(
         Weighted minutes late. [min]
     is_near : bool
         Whether `hint` is a plan of nearly the same day, so that only what is near it is looked at first.
+    enough : int, optional
+        A plan that is so little late is good enough. [weighted min]
 
     Returns
     -------
@@ -68,9 +71,10 @@ def plan_day(
 
     found = None
     for near in NEAR_MIN if is_near and hint else ():
-        found = found or solve(day, _with_all(hint, start), limits, tell, is_stopped, told, worth, near)
-    if found is None:
-        found = solve(day, _begun_from(day, hint, start), limits, tell, is_stopped, told, worth)
+        found = found or solve(day, _with_all(hint, start), limits, tell, is_stopped, told, worth, near, enough)
+    if found is None or (enough is not None and found.late > enough + WORTH_MIN):
+        again = solve(day, _begun_from(day, hint, start), limits, tell, is_stopped, told, worth, None, enough)
+        found = min((each for each in (found, again) if each), key=lambda each: each.late, default=None)
     if found is None:
         found = solve(_at_any_hour(day), start, limits, None, is_stopped)
     if found is None:

@@ -105,6 +105,7 @@ def solve(
     told: Mapping[str, int] | None = None,
     worth: int = WORTH_MIN,
     near: int | None = None,
+    enough: int | None = None,
 ) -> Found | None:
     """
     Search for a better plan of a day.
@@ -128,6 +129,8 @@ def solve(
         What moving them must gain. [weighted min]
     near : int, optional
         Blocks begin at most so far from where they do in `hint`. [min]
+    enough : int, optional
+        A plan that is so little late is good enough. [weighted min]
 
     Returns
     -------
@@ -139,7 +142,7 @@ def solve(
     model = _built(day, hint, near)
     weighted = sum(make.weight * model.late[make.key] for make in day.makes)
     model.cp.minimize(weighted)
-    first = _searched(model, limits, FOR_LATE, began, None, on_better, is_stopped)
+    first = _searched(model, limits, FOR_LATE, began, None, on_better, is_stopped, enough)
     if first is None or (is_stopped and is_stopped()):
         return first
     left = limits.seconds - (monotonic() - began)
@@ -179,6 +182,7 @@ def _searched(
     before: Found | None,
     on_better: Callable[[Found], None] | None,
     is_stopped: Callable[[], bool] | None,
+    enough: int | None = None,
 ) -> Found | None:
     solver = cp_model.CpSolver()
     solver.parameters.num_workers = WORKERS
@@ -194,6 +198,8 @@ def _searched(
     def tell(heard: _Heard) -> None:
         if on_better:
             on_better(_found(model, heard.value, heard.best_objective_bound, heard.objective_value, before, began))
+        if enough is not None and heard.objective_value <= enough:
+            heard.stop_search()
 
     status = solver.solve(model.cp, _Heard(model, tell, is_stopped))
     if status not in (cp_model.OPTIMAL, cp_model.FEASIBLE):
