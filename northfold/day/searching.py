@@ -6,6 +6,7 @@ process; a search that nobody keeps any more is told as stopped.
 """
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from multiprocessing import get_context
 from multiprocessing.process import BaseProcess
@@ -146,7 +147,7 @@ def _search(on: date, now: datetime, pk: int, *, is_replan: bool, seconds: float
             state=DaySearch.State.FAILED, why=FAILED
         )
         return
-    free = found
+    free, proved = found, found.bound_late
     # Worked with its waits as they are laid now, a dough is colder or more rested: bakes and chills take otherwise.
     for slack in ROUNDS:
         again = build(on, now, laid_by(built, found), slack)
@@ -155,11 +156,21 @@ def _search(on: date, now: datetime, pk: int, *, is_replan: bool, seconds: float
         stays = {key: begin for key, (begin, _) in found.laid.times.items()}
         asked = Asked(again.day, AGAIN_SECONDS, found.laid, stays, worth=0, is_near=True, enough=found.score.late_min)
         more = _run(again, on, pk, asked, found.broken)
-        built, found = (again, more) if more else (built, found)
+        if more is None:
+            continue
+        # What was proved is of the minutes as they were reckoned first.
+        built, found = again, replace(more, bound_late=_at_least(proved, more))
+        _keep(pk, found, built)
         free = found if slack is None else free
     if found.late and not is_replan:
         _run(built, on, pk, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
     DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
+
+
+def _at_least(proved: int | None, planned: Planned) -> int | None:
+    """The weighted minutes late that no plan is below, never more than what a plan is."""
+    known = max((each for each in (proved, planned.bound_late) if each is not None), default=None)
+    return None if known is None else min(known, planned.score.late_min)
 
 
 def _by_number(built: Built) -> Mapping[int, Plan]:

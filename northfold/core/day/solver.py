@@ -7,7 +7,7 @@ at their hour.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from itertools import combinations
 from time import monotonic
 from typing import Any
@@ -143,6 +143,8 @@ def solve(
     weighted = sum(make.weight * model.late[make.key] for make in day.makes)
     model.cp.minimize(weighted)
     first = _searched(model, limits, FOR_LATE, began, None, on_better, is_stopped, enough)
+    if first is not None and near is not None:
+        first = replace(first, bound=0)  # of what is near alone, which says nothing of any other plan
     if first is None or (is_stopped and is_stopped()):
         return first
     left = limits.seconds - (monotonic() - began)
