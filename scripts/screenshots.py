@@ -6,6 +6,7 @@ import sys
 import tempfile
 import time
 import urllib.request
+from datetime import date, timedelta
 from pathlib import Path
 
 from playwright.sync_api import sync_playwright
@@ -86,6 +87,10 @@ def take() -> None:
         page.get_by_role("button", name="Look it over").click()
         page.wait_for_selector("text=Nothing is written yet")
         page.screenshot(path=folder / "read-in.png")
+        page.goto(f"{ADDRESS}/day/{date.today() + timedelta(days=1)}/")
+        page.get_by_role("button", name="Plan the day").click()
+        page.wait_for_selector("text=Take this plan", timeout=120_000)
+        page.screenshot(path=folder / "day.png")
         page.set_viewport_size({"width": 390, "height": 844})
         page.goto(f"{ADDRESS}/bench/21/")
         page.screenshot(path=folder / "bench-phone.png")

@@ -162,9 +162,23 @@ def _search(on: date, now: datetime, pk: int, *, is_replan: bool, seconds: float
         built, found = again, replace(more, bound_late=_at_least(proved, more))
         _keep(pk, found, built)
         free = found if slack is None else free
+    found = _with_bounds(found, free)
+    DaySearch.objects.filter(pk=pk).update(packed=packing.pack(found))
     if found.late and not is_replan:
         _run(built, on, pk, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
     DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
+
+
+def _with_bounds(planned: Planned, free: Planned) -> Planned:
+    """A plan whose waits have the least and the most that they really have, and not those of its last round."""
+    tasks = []
+    for task in planned.day.tasks:
+        begin, end = planned.laid.times[task.key]
+        known = free.day.by_key.get(task.key)
+        fits = known is not None and known.is_elastic and known.least <= end - begin <= (known.most or end - begin)
+        both = {"least": known.least, "most": known.most} if known is not None and fits and not task.spans else {}
+        tasks.append(replace(task, **both))
+    return replace(planned, day=replace(planned.day, tasks=tuple(tasks)))
 
 
 def _at_least(proved: int | None, planned: Planned) -> int | None:
