@@ -175,9 +175,10 @@ def _with_bounds(planned: Planned, free: Planned) -> Planned:
     for task in planned.day.tasks:
         begin, end = planned.laid.times[task.key]
         known = free.day.by_key.get(task.key)
-        fits = known is not None and known.is_elastic and known.least <= end - begin <= (known.most or end - begin)
-        both = {"least": known.least, "most": known.most} if known is not None and fits and not task.spans else {}
-        tasks.append(replace(task, **both))
+        if known is not None and known.is_elastic and known.least <= end - begin <= (known.most or end - begin):
+            tasks.append(replace(task, least=known.least, most=known.most))
+        else:
+            tasks.append(task)
     return replace(planned, day=replace(planned.day, tasks=tuple(tasks)))
 
 
