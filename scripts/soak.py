@@ -424,12 +424,37 @@ def fuzz(rounds: int) -> bool:
     return fine
 
 
+def days(many: int) -> bool:
+    """Days by chance, planned and held against a checker that reads their files alone."""
+    from datetime import UTC, datetime
+
+    from northfold.core.day.planning import plan_day
+    from northfold.core.day.solver import Limits
+    from northfold.formats.day_plan import day_plan_file
+    from tests.day_checker import wrongs
+    from tests.days import chance
+
+    zero, wrong, proved, late = datetime(2026, 11, 30, tzinfo=UTC), {}, 0, 0
+    for seed in range(1000, 1000 + many):
+        planned = plan_day(chance(seed), Limits(3.0))
+        file = json.loads(day_plan_file(planned, zero, zero).model_dump_json(by_alias=True))
+        if found := wrongs(file):
+            wrong[seed] = found[:3]
+        proved += planned.is_proved
+        late += bool(planned.late)
+    print(f"## Days\n\n{many} days by chance: {proved} proved, {late} late, {len(wrong)} that do not hold.\n")
+    for seed, found in wrong.items():
+        print(f"- {seed}: {'; '.join(found)}")
+    return not wrong
+
+
 def main() -> int:
     asked = argparse.ArgumentParser(description=__doc__)
     asked.add_argument("--kills", type=int, default=1000)
     asked.add_argument("--minutes", type=float, default=5.0, help="of twenty clients")
     asked.add_argument("--guessing", type=float, default=60.0, help="seconds of each kind")
     asked.add_argument("--rounds", type=int, default=12, help="of the fuzz")
+    asked.add_argument("--days", type=int, default=200, help="that are planned")
     how = asked.parse_args()
     print("# What the last soak found\n", flush=True)
     # Each in a process of its own, so that none inherits what another has loaded or left.
@@ -439,6 +464,7 @@ def main() -> int:
         ("guessing", how.guessing),
         ("kills", how.kills),
         ("fuzz", how.rounds),
+        ("days", how.days),
     ):
         if much:
             code = f"import sys; sys.path.insert(0, 'scripts'); import soak; sys.exit(not soak.{name}({much!r}))"

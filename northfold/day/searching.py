@@ -15,6 +15,7 @@ from time import monotonic
 
 from django.conf import settings
 from django.db import connection
+from django.db.models import QuerySet
 from django.utils import timezone
 
 from northfold.core.day.checks import Broken
@@ -80,9 +81,9 @@ def search(
             "packed": None, "laid": {}, "savings": [], "why": "",
         },
     )  # fmt: skip
-    keeping = Thread(target=_kept_search, args=(on, now or timezone.now(), row.pk, is_replan, long), daemon=True)
+    keeping = Thread(target=_kept_search, args=(on, now or timezone.now(), row, is_replan, long), daemon=True)
     if settings.DAY_IN_TURN or is_replan or in_turn:
-        _search(on, now or timezone.now(), row.pk, is_replan=is_replan, seconds=long)
+        _search(on, now or timezone.now(), row, is_replan=is_replan, seconds=long)
         row.refresh_from_db()
     else:
         keeping.start()
@@ -93,7 +94,7 @@ def stop(on: date) -> None:
     """End the search of a date with the best so far."""
     with _lock:
         process = _running.pop(on, None)
-    if process is not None:
+    if process is not None and process.is_alive():
         process.kill()
     DaySearch.objects.filter(date=on, state__in=UNDER_WAY).update(state=DaySearch.State.STOPPED)
 
@@ -116,12 +117,12 @@ def search_of(on: date) -> DaySearch | None:
     return row
 
 
-def _kept_search(on: date, now: datetime, pk: int, is_replan: bool, seconds: float) -> None:
+def _kept_search(on: date, now: datetime, row: DaySearch, is_replan: bool, seconds: float) -> None:
     """The search in a thread of its own, which closes its connection behind it."""
     try:
-        _search(on, now, pk, is_replan=is_replan, seconds=seconds)
+        _search(on, now, row, is_replan=is_replan, seconds=seconds)
     except Exception:
-        DaySearch.objects.filter(pk=pk).update(state=DaySearch.State.FAILED, why=FAILED)
+        _own(row).update(state=DaySearch.State.FAILED, why=FAILED)
         raise
     finally:
         connection.close()
@@ -131,42 +132,54 @@ FAILED = "The search broke off. Plan it again; if that happens twice, the log sa
 NOTHING = "Nothing is due on this day."
 
 
-def _search(on: date, now: datetime, pk: int, *, is_replan: bool, seconds: float) -> None:
+def _own(row: DaySearch) -> QuerySet[DaySearch]:
+    """The row of a search, as long as no other search of that date has begun."""
+    return DaySearch.objects.filter(pk=row.pk, begun_at=row.begun_at)
+
+
+def _goes_on(row: DaySearch) -> bool:
+    """Whether nobody has stopped a search, or begun another."""
+    return _own(row).filter(state__in=UNDER_WAY).exists()
+
+
+def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds: float) -> None:
     built = build(on, now)
     if not built.day.makes:
-        DaySearch.objects.filter(pk=pk).update(state=DaySearch.State.FAILED, why=NOTHING)
+        _own(row).update(state=DaySearch.State.FAILED, why=NOTHING)
         return
     plan = taken(on)
     hint = plan.planned.laid if plan else None
     told = {key: begin for key, (begin, _) in hint.times.items()} if hint and is_replan else None
     shorter = {} if is_replan else shorter_of(makes_due(on), _by_number(built), built.zero)
-    found = _run(built, on, pk, Asked(built.day, seconds, _known(hint, built.day), told))
+    if not _goes_on(row):
+        return
+    found = _run(built, on, row, Asked(built.day, seconds, _known(hint, built.day), told))
     if found is None:
         # Stopped by somebody, or the process broke off before it told anything.
-        DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY, packed=None).update(
-            state=DaySearch.State.FAILED, why=FAILED
-        )
+        _own(row).filter(state__in=UNDER_WAY, packed=None).update(state=DaySearch.State.FAILED, why=FAILED)
         return
     free, proved = found, found.bound_late
     # Worked with its waits as they are laid now, a dough is colder or more rested: bakes and chills take otherwise.
     for slack in ROUNDS:
+        if not _goes_on(row):
+            return
         again = build(on, now, laid_by(built, found), slack)
         if _as_reckoned(again.day, found):
             break
         stays = {key: begin for key, (begin, _) in found.laid.times.items()}
         asked = Asked(again.day, AGAIN_SECONDS, found.laid, stays, worth=0, is_near=True, enough=found.score.late_min)
-        more = _run(again, on, pk, asked, found.broken)
+        more = _run(again, on, row, asked, found.broken)
         if more is None:
             continue
         # What was proved is of the minutes as they were reckoned first.
         built, found = again, replace(more, bound_late=_at_least(proved, more))
-        _keep(pk, found, built)
+        _keep(row, found, built)
         free = found if slack is None else free
     found = _with_bounds(found, free)
-    DaySearch.objects.filter(pk=pk).update(packed=packing.pack(found))
-    if found.late and not is_replan:
-        _run(built, on, pk, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
-    DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
+    _own(row).update(packed=packing.pack(found))
+    if found.late and not is_replan and _goes_on(row):
+        _run(built, on, row, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
+    _own(row).filter(state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
 
 
 def _with_bounds(planned: Planned, free: Planned) -> Planned:
@@ -226,7 +239,7 @@ def _known(hint: LaidDay | None, day: Day) -> LaidDay | None:
 def _run(
     built: Built,
     on: date,
-    pk: int,
+    row: DaySearch,
     asked: Asked,
     bears: tuple[Broken, ...] | None = None,
     *,
@@ -252,29 +265,30 @@ def _run(
                 best = told.planned
                 if is_kept and bears is None and monotonic() - kept_at > KEEP_EACH_S:
                     kept_at = monotonic()
-                    _keep(pk, best, built)
+                    _keep(row, best, built)
             if isinstance(told.saving, Saving):
                 savings.append(_saving(told.saving))
                 state = DaySearch.State.TRYING
-                DaySearch.objects.filter(pk=pk, state__in=UNDER_WAY).update(savings=savings, state=state)
+                _own(row).filter(state__in=UNDER_WAY).update(savings=savings, state=state)
     except EOFError:
         pass  # it was stopped, or it broke off: what it has told stands
     finally:
         here.close()
-        process.kill()
-        process.join()
+        if process.pid is not None:
+            process.kill()
+            process.join()
         with _lock:
             stopped = _running.pop(on, None) is not process
     if best is None or (bears is not None and len(best.broken) > len(bears)):
         return None
     if is_kept:
-        _keep(pk, best, built)
+        _keep(row, best, built)
     return None if stopped else best
 
 
-def _keep(pk: int, planned: Planned, built: Built) -> None:
+def _keep(row: DaySearch, planned: Planned, built: Built) -> None:
     laid = {key: to_json(each) for key, each in laid_by(built, planned).items()}
-    DaySearch.objects.filter(pk=pk).update(packed=packing.pack(planned), laid=laid)
+    _own(row).update(packed=packing.pack(planned), laid=laid)
 
 
 def _saving(saving: Saving) -> dict[str, object]:

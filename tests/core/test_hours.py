@@ -129,6 +129,16 @@ def test_as_a_day_lays_it_a_make_is_worked():
     assert found.clock.at(first) == start
 
 
+def test_out_of_the_cold_no_wait_lasts_over_the_night():
+    """An oil dough rests on the bench: two hours there, and no more, whatever hour it is due at."""
+    oil = replace(CASE, lines=lines((400, "plain flour"), (90, "sunflower oil"), (180, "water"), (6, "fine salt")))
+    found = plan(replace(oil, due_at=at(3, 7), now=at(1, 9), hours=OPEN), ())
+    warm = [s for s in found.route.along if s.is_wait and s.keeps and s.place_c is not None and s.place_c > 8]
+    assert warm
+    for step in warm:
+        assert step.wait_min <= max(120, step.least_min), step.key
+
+
 def test_each_wait_that_may_last_has_a_most_with_a_reason():
     rows, kinds = table("longest"), step_kinds()
     for key, row in rows.items():

@@ -9,8 +9,9 @@ from northfold.core.method.choices.step_kinds import told_like
 from northfold.core.method.route.step import EDIT, REASONS, Route, Step
 from northfold.core.method.words import duration
 
-# So long a raw filling may lie on a raw base. [min] Assumption.
-FILLED_MIN = 240.0
+# So long a raw filling may lie on a raw base; so long a dough lies in a place that is warmer than that. [min, °C]
+# Assumptions.
+FILLED_MIN, WARM_MIN, COLD_UP_TO_C = 240.0, 120.0, 8.0
 
 
 @dataclass(frozen=True)
@@ -55,6 +56,8 @@ def longest(step: Step, *, is_raised: bool, is_filled: bool = False) -> Longest 
     if row is None or step.wait_min <= 0 or not step.keeps or step.apart:
         return None
     found = row[is_raised]
+    if step.place_c is not None and step.place_c > COLD_UP_TO_C and found.minutes > WARM_MIN:
+        found = Longest(WARM_MIN, "out of the cold it softens, and what has egg or milk does not keep")
     if is_filled and told_like(step.key) == CHILL:
         found = Longest(min(found.minutes, FILLED_MIN), "the filling wets its base")
     return found if found.minutes > step.least_min else Longest(step.least_min, found.why)
