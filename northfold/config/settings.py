@@ -220,4 +220,4 @@ LOGGING = {
 # Whether a day is searched before the answer, and not beside it: for commands and tests.
 DAY_IN_TURN = False
 # How long a day is searched, what is left of one, and each thing that might save one. [s]
-DAY_SECONDS, REPLAN_SECONDS, SAVING_SECONDS = 12.0, 1.6, 2.5
+DAY_SECONDS, REPLAN_SECONDS, SAVING_SECONDS = 12.0, 1.2, 2.5

@@ -1,6 +1,6 @@
 """The makes of a date as one day of tasks: those due then, those under way, and what days before and after hold."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta
 
@@ -9,7 +9,7 @@ from django.utils import timezone
 from northfold.bench.queries import Run, runs
 from northfold.core.day.model import DAY_MIN, Day, Due, Task
 from northfold.core.day.of_plan import OfMake, tasks_of, tasks_of_run, tins_of
-from northfold.core.day.saving import Shorter, changed
+from northfold.core.day.saving import SHORTER, Shorter, changed
 from northfold.core.method import Plan
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader
@@ -22,6 +22,8 @@ from northfold.makes.queries import Surroundings, edits_of, made_of, planned_mak
 
 # A rest is tried to be shortened to so much of its least, for a late make. [share] Assumption.
 SHORTER_BY = 0.5
+# A rest shorter than this is not halved. [min] Assumption.
+WORTH_HALVING_MIN = 20.0
 # Where nobody says how fresh a make must be, it is ready at most so long before its hour. [min] Assumption.
 EARLIEST_MIN = 12 * 60
 # Nothing is begun more than so many days before its date. [d]
@@ -94,7 +96,8 @@ def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack
     at = max(minute_of(zero, now), EARLIEST_DAY * DAY_MIN)
     house = house_of(is_today=on == timezone.localdate(now), away=asked.away, down=asked.down)
     wanted = makes_due(on)
-    reckoned = _plans(wanted, now, laid or {})
+    rested = {about for kind, about in asked.savings if kind == SHORTER}
+    reckoned = _plans(wanted, now, laid or {}, rested)
     tasks: list[Task] = []
     dues: list[Due] = []
     plans_of: dict[str, Plan] = {}
@@ -122,17 +125,21 @@ def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack
     house = replace(house, stores=(*house.stores, *tins_of(list(plans_of.values()))))
     day = Day(house, tuple(tasks), tuple(dues), at)
     for kind, about in asked.savings:
-        day = changed(day, kind, about, shorter_of(wanted, reckoned, zero).get(about)) or day
+        # A shorter rest is in the make's own plan already.
+        day = (changed(day, kind, about) if kind != SHORTER else None) or day
     return Built(day, zero, plans_of, tuple(left_out), {key_of(make): make for make in wanted})
 
 
-def _plans(wanted: Sequence[Make], now: datetime, laid: Mapping[str, Laid]) -> dict[int, Plan]:
-    """Plans as the dough asks, or with waits as they are laid by now."""
+def _plans(wanted: Sequence[Make], now: datetime, laid: Mapping[str, Laid], rested: Collection[str]) -> dict[int, Plan]:
+    """Plans as the dough asks, or with waits as they are laid by now; those `rested` less with half of their rest."""
     around = Surroundings.today(now, is_bare=True)
     found = plans([make for make in wanted if key_of(make) not in laid], around)
     for make in wanted:
         if key_of(make) in laid:
             found[make.pk] = around.plan_as_saved(make, made_of(make), edits_of(make), laid[key_of(make)])
+        edits = with_shorter_rest(make, found[make.pk]) if key_of(make) in rested else None
+        if edits is not None:
+            found[make.pk] = around.plan_as_saved(make, made_of(make), edits, laid.get(key_of(make)))
     return found
 
 
@@ -178,24 +185,33 @@ def _of_other_days(on: date, zero: datetime, now: int, known: set[str]) -> list[
     return found
 
 
+def with_shorter_rest(make: Make, plan: Plan) -> tuple[Edit, ...] | None:
+    """A make's own edits with its first rest halved; None where the dough asked for none worth that."""
+    steps = plan.route.steps if plan.route else ()
+    rest = next((step for step in steps if step.key == step_keys.REST), None)
+    if rest is None or rest.least_min < WORTH_HALVING_MIN:
+        return None
+    minutes = round(rest.least_min * SHORTER_BY / 5) * 5
+    others = (edit for edit in edits_of(make) if (edit.step_key, edit.field) != (step_keys.REST, "minutes"))
+    return (*others, Edit(step_keys.REST, "minutes", f"{minutes:g}"))
+
+
 def shorter_of(wanted: Sequence[Make], reckoned: Mapping[int, Plan], zero: datetime) -> dict[str, Shorter]:
     """Each make with its first rest halved, where the dough asked for one, and what that costs in shrink."""
     around = Surroundings.today(is_bare=True)
     found = {}
     for make in wanted:
         plan = reckoned.get(make.pk)
-        rest = next((s for s in plan.route.steps if s.key == step_keys.REST), None) if plan and plan.route else None
-        if plan is None or plan.route is None or rest is None or rest.least_min < 20 or make.due_at is None:
+        edits = with_shorter_rest(make, plan) if plan else None
+        if plan is None or plan.route is None or edits is None or make.due_at is None:
             continue
-        minutes = round(rest.least_min * SHORTER_BY / 5) * 5
-        edits = tuple(e for e in edits_of(make) if (e.step_key, e.field) != (step_keys.REST, "minutes"))
-        own = (*edits, Edit(step_keys.REST, "minutes", f"{minutes:g}"))
-        other = around.plan_as_saved(make, made_of(make), own)
+        other = around.plan_as_saved(make, made_of(make), edits)
         made = tasks_of(other, _of(make, other, minute_of(zero, make.due_at)))
         if made is None or other.route is None:
             continue
+        was = next(step.least_min for step in plan.route.steps if step.key == step_keys.REST)
         more = max(a.model_mm - b.model_mm for a, b in zip(other.route.shrink, plan.route.shrink, strict=True))
         cost = f"shrinks {more:.1f} mm more" if more >= WORTH_MM else "no measurable shrink more"
-        words = f"{make.formula_version.formula} rests {duration(minutes)}, not {duration(rest.least_min)}: {cost}"
+        words = f"{make.formula_version.formula} rests {duration(float(edits[-1].value))}, not {duration(was)}: {cost}"
         found[key_of(make)] = Shorter(made[1], tuple(made[0]), words)
     return found

@@ -24,13 +24,13 @@ from northfold.core.day.model import Day
 from northfold.core.day.model import Laid as LaidDay
 from northfold.core.day.outcome import Planned
 from northfold.core.day.pipe import Asked, Told
-from northfold.core.day.saving import Saving
+from northfold.core.day.saving import SHORTER, Saving, Shorter
 from northfold.core.day.timing import timing_of
 from northfold.core.method import Plan
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.route.step import DAY
 from northfold.day import packing
-from northfold.day.building import Built, build, makes_due, moment_of, shorter_of, taken
+from northfold.day.building import Built, asked_of, build, key_of, makes_due, moment_of, shorter_of, taken
 from northfold.day.models import DaySearch
 from northfold.makes.laid import to_json
 
@@ -38,6 +38,8 @@ from northfold.makes.laid import to_json
 AGAIN_SECONDS = 5.0
 # How far waits may move in each round of that, until all is as it was reckoned; None from least to most. [min]
 ROUNDS = (None, None, None, 0)
+# What is left of a day is planned anew while people wait for it.
+REPLAN_ROUNDS, REPLAN_AGAIN_SECONDS = (0,), 0.8
 # A search that has told nothing for so long is lost. [s]
 LOST_S = 45.0
 KEEP_EACH_S = 1.0
@@ -150,7 +152,7 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
     plan = taken(on)
     hint = plan.planned.laid if plan else None
     told = {key: begin for key, (begin, _) in hint.times.items()} if hint and is_replan else None
-    shorter = {} if is_replan else shorter_of(makes_due(on), _by_number(built), built.zero)
+    shorter = {} if is_replan else _still_shorter(on, built)
     if not _goes_on(row):
         return
     found = _run(built, on, row, Asked(built.day, seconds, _known(hint, built.day), told))
@@ -160,14 +162,15 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
         return
     free, proved = found, found.bound_late
     # Worked with its waits as they are laid now, a dough is colder or more rested: bakes and chills take otherwise.
-    for slack in ROUNDS:
+    for slack in ROUNDS if not is_replan else REPLAN_ROUNDS:
         if not _goes_on(row):
             return
         again = build(on, now, laid_by(built, found), slack)
         if _as_reckoned(again.day, found):
             break
         stays = {key: begin for key, (begin, _) in found.laid.times.items()}
-        asked = Asked(again.day, AGAIN_SECONDS, found.laid, stays, worth=0, is_near=True, enough=found.score.late_min)
+        again_s = REPLAN_AGAIN_SECONDS if is_replan else AGAIN_SECONDS
+        asked = Asked(again.day, again_s, found.laid, stays, worth=0, is_near=True, enough=found.score.late_min)
         more = _run(again, on, row, asked, found.broken)
         if more is None:
             continue
@@ -180,6 +183,13 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
     if found.late and not is_replan and _goes_on(row):
         _run(built, on, row, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
     _own(row).filter(state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
+
+
+def _still_shorter(on: date, built: Built) -> dict[str, Shorter]:
+    """Makes with a shorter rest, but for those that are planned so already."""
+    rested = {about for kind, about in asked_of(on).savings if kind == SHORTER}
+    wanted = [make for make in makes_due(on) if key_of(make) not in rested]
+    return shorter_of(wanted, _by_number(built), built.zero)
 
 
 def _with_bounds(planned: Planned, free: Planned) -> Planned:

@@ -11,11 +11,12 @@ from northfold.core.day.saving import SHORTER, STANDS, STANDS_MIN
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
 from northfold.day import packing
-from northfold.day.building import asked_of, build, key_of, makes_due, minute_of, taken, zero_of
+from northfold.day.building import asked_of, build, key_of, makes_due, minute_of, taken, with_shorter_rest, zero_of
 from northfold.day.models import DayAsked, DayPlan, DaySearch, DayUndone
 from northfold.day.searching import search, search_of
 from northfold.makes import facts
 from northfold.makes.models import Make
+from northfold.makes.queries import Surroundings, edits_of, made_of
 from northfold.makes.services import edit_step
 from northfold.web.models import User
 
@@ -56,6 +57,8 @@ def take(user: User, on: date) -> DayPlan:
             _rest_shorter(user, about)
         if kind == STANDS:
             _stand_longer(about)
+    # These are the makes' own from now on.
+    ask(on, savings=[each for each in asked.savings if each[0] not in (SHORTER, STANDS)])
     last = DayPlan.objects.filter(date=on).order_by("-seq").first()
     makes = {key_of(make): make for make in makes_due(on)}
     row = DayPlan.objects.create(
@@ -72,14 +75,12 @@ def take(user: User, on: date) -> DayPlan:
 
 
 def _rest_shorter(user: User, about: str) -> None:
+    """A make's own rest is as short from now on as the day was planned with."""
     make = Make.objects.filter(pk=_number(about), state=Make.State.PLANNED).first()
-    if make is None:
-        return
-    built = build(make.due_at.date() if make.due_at else timezone.localdate(), timezone.now())
-    plan = built.plans.get(about)
-    rest = next((s for s in plan.route.steps if s.key == step_keys.REST), None) if plan and plan.route else None
-    if rest is not None:
-        edit_step(user, make, step_keys.REST, "minutes", f"{round(rest.least_min / 2 / 5) * 5:g}")
+    plan = Surroundings.today(is_bare=True).plan_as_saved(make, made_of(make), edits_of(make)) if make else None
+    edits = with_shorter_rest(make, plan) if make and plan else None
+    if make and edits:
+        edit_step(user, make, step_keys.REST, "minutes", edits[-1].value)
 
 
 def _stand_longer(about: str) -> None:

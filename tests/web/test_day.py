@@ -11,11 +11,13 @@ from django.utils import timezone
 from jsonschema import validate
 
 from northfold.core.day.model import HANDS, WAIT
+from northfold.core.day.saving import SHORTER
 from northfold.core.method.choices import step_keys
+from northfold.day import searching
 from northfold.day.building import build, key_of, minute_of, taken, zero_of
 from northfold.day.models import DayAsked, DayPlan, DaySearch
 from northfold.day.searching import search, search_of
-from northfold.day.services import NotHeld, NothingToTake, hold, put_back, take, weigh_make
+from northfold.day.services import NotHeld, NothingToTake, hold, put_back, save_by, take, weigh_make
 from northfold.formats.schemas import schema
 from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Machine, Oven, Place
@@ -312,3 +314,36 @@ def test_waits_of_a_day_are_between_their_least_and_their_most(three):
         begin, end = found.laid.times[task.key]
         assert task.least <= end - begin <= (task.most or 10**6)
         assert task.why_least or task.key
+
+
+def test_a_shorter_rest_that_is_taken_is_the_makes_own_from_then_on(three, head):
+    """Planned with half a rest, the day and the make's own page tell the same hours; and it is not halved again."""
+    make = three[0]
+    save_by(DAY, SHORTER, key_of(make))
+    plan = take(head, DAY)
+    make.refresh_from_db()
+    rest = next(step for step in plan_of(make).route.steps if step.key == step_keys.REST)
+    assert make.step_edits.get(field="minutes").value == "30" and rest.least_min == 30
+    begins, ready = step_starts(make)
+    own, zero = plan.planned.day.make(key_of(make)), zero_of(DAY)
+    assert abs(minute_of(zero, ready) - plan.planned.laid.times[own.last][1]) <= 1
+    assert DayAsked.objects.get(date=DAY).savings == []
+    assert begins
+
+
+def test_a_search_that_is_stopped_does_not_begin_again(three, monkeypatch):
+    """Stopped between two rounds it keeps what it has."""
+    begun = []
+    run = searching._run
+
+    def stopping(*words, **more):
+        begun.append(words)
+        found = run(*words, **more)
+        searching.stop(DAY)
+        return found
+
+    monkeypatch.setattr(searching, "_run", stopping)
+    search(DAY, seconds=1)
+    assert len(begun) == 1 and search_of(DAY).state == "stopped" and search_of(DAY).planned is not None
+    with pytest.raises(NotHeld):
+        hold(DAY, "no/such/task", at(9))
