@@ -1,6 +1,6 @@
 """A day for a calendar and for paper: everybody's work in order."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from northfold.core.day.model import OVEN, Task
@@ -21,6 +21,7 @@ class Piece:
     what: str
     then: str
     is_held: bool = False
+    day: str = ""
 
 
 @dataclass(frozen=True)
@@ -50,9 +51,21 @@ def work_of(planned: Planned, zero: datetime) -> tuple[PersonsWork, ...]:
             )
             for task in mine
         )  # fmt: skip
+        pieces = _with_days(pieces)
         if pieces:
             found.append(PersonsWork(worker.key, worker.name, pieces))
     return tuple(found)
+
+
+def _with_days(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
+    """Each piece that begins on another day than the one before with its weekday; none where all are on one."""
+    if len({piece.begin.date() for piece in pieces}) < 2:
+        return pieces
+    befores = (None, *(piece.begin.date() for piece in pieces))
+    return tuple(
+        replace(piece, day=f"{piece.begin:%a}") if piece.begin.date() != before else piece
+        for piece, before in zip(pieces, befores, strict=False)
+    )
 
 
 def _then(planned: Planned, task: Task, zero: datetime) -> str:

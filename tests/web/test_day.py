@@ -87,6 +87,8 @@ def test_every_page_of_a_make_has_the_hours_of_the_day_that_was_taken(three, hea
             assert begin % 1440 >= 300 and end % 1440 <= 1260
     page = sign_in("head").get(f"/makes/{three[0].pk}/steps/").content.decode()
     assert "by the plan of" in page and "At least" in page
+    # Begun the evening before: the day stands where it changes, and nowhere else.
+    assert page.count('d-block">Tue</span>') == page.count('d-block">Wed</span>') == 1
 
 
 def test_the_plan_as_a_file_holds_against_the_checker_and_its_schema(three, head, capsys):

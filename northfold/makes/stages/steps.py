@@ -62,6 +62,7 @@ class StepRow:
     any_until: datetime | None = None
     is_next: bool = False
     elastic: str = ""
+    day: str = ""
 
 
 def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
@@ -91,7 +92,20 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
     coming = (n for n, row in enumerate(rows) if row.at and now and row.at + timedelta(minutes=row.step.minutes) > now)
     following = next(coming, 0)
     rows[following] = replace(rows[following], is_next=True)
-    return rows
+    return _with_days(rows)
+
+
+def _with_days(rows: list[StepRow]) -> list[StepRow]:
+    """The rows, each that begins on another day than the one before with its weekday; none where all are on one."""
+    days = [timezone.localtime(row.at) if row.at else None for row in rows]
+    if len({day.date() for day in days if day}) < 2:
+        return rows
+    found, before = [], None
+    for row, day in zip(rows, days, strict=True):
+        is_new = day is not None and day.date() != before
+        found.append(replace(row, day=f"{day:%a}") if is_new and day else row)
+        before = day.date() if day else before
+    return found
 
 
 def left_out(plan: Plan, fields: Fields) -> list[Field]:
