@@ -7,6 +7,7 @@ from northfold.core.day.model import OVEN, Task
 from northfold.core.day.outcome import Planned
 from northfold.day.building import moment_of
 from northfold.formats.calendar import Work, work_calendar
+from northfold.web.clock import new_days
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,7 @@ def work_of(planned: Planned, zero: datetime) -> tuple[PersonsWork, ...]:
     """Everybody's work of a day."""
     day, laid = planned.day, planned.laid
     names = {each.key: each.name for each in day.makes}
-    numbers = {each.key: n for n, each in enumerate(sorted(day.makes, key=lambda m: (m.due, m.key)), 1)}
+    numbers = day.numbers
     found = []
     for worker in day.house.workers:
         mine = sorted(
@@ -51,21 +52,11 @@ def work_of(planned: Planned, zero: datetime) -> tuple[PersonsWork, ...]:
             )
             for task in mine
         )  # fmt: skip
-        pieces = _with_days(pieces)
+        days = new_days([piece.begin for piece in pieces])
+        pieces = tuple(replace(piece, day=day) for piece, day in zip(pieces, days, strict=True))
         if pieces:
             found.append(PersonsWork(worker.key, worker.name, pieces))
     return tuple(found)
-
-
-def _with_days(pieces: tuple[Piece, ...]) -> tuple[Piece, ...]:
-    """Each piece that begins on another day than the one before with its weekday; none where all are on one."""
-    if len({piece.begin.date() for piece in pieces}) < 2:
-        return pieces
-    befores = (None, *(piece.begin.date() for piece in pieces))
-    return tuple(
-        replace(piece, day=f"{piece.begin:%a}") if piece.begin.date() != before else piece
-        for piece, before in zip(pieces, befores, strict=False)
-    )
 
 
 def _then(planned: Planned, task: Task, zero: datetime) -> str:

@@ -13,7 +13,7 @@ from northfold.core.day.outcome import Planned, what_sets
 from northfold.core.day.saving import WITHOUT
 from northfold.core.day.strips import Strips, strips
 from northfold.core.method.route.forecast import READY, begins
-from northfold.core.method.words import duration
+from northfold.core.method.words import duration, hour_of_day
 from northfold.day.building import asked_of, key_of, makes_due, minute_of, moment_of, taken, zero_of
 from northfold.day.house import house_of, people_here
 from northfold.day.models import DayAsked, DayPlan, DaySearch
@@ -317,6 +317,12 @@ def _name_of(about: str) -> str:
     return str(make.formula_version.formula) if make else about
 
 
+def switches(on: date, what: str, now: datetime) -> tuple[Switch, ...]:
+    """The people of a date (away) or its ovens (down), each with whether they are out."""
+    asked = asked_of(on)
+    return tuple(_people(asked, is_today=on == timezone.localdate(now)) if what == "away" else _ovens(asked))
+
+
 def _people(asked: DayAsked, *, is_today: bool) -> list[Switch]:
     house = {each.key: each for each in house_of(is_today=is_today).workers}
     found = []
@@ -325,7 +331,7 @@ def _people(asked: DayAsked, *, is_today: bool) -> list[Switch]:
         begin, end = (
             (house[key].hours[3][0] % 1440, house[key].hours[3][1] % 1440) if len(house[key].hours) > 3 else (0, 0)
         )
-        hours = f"{begin // 60:02d}:{begin % 60:02d}–{end // 60:02d}:{end % 60:02d}" if begin != end else "any hour"
+        hours = f"{hour_of_day(begin)}–{hour_of_day(end)}" if begin != end else "any hour"
         found.append(Switch(key, person.name, key in asked.away, hours))
     return found
 

@@ -152,7 +152,7 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
     plan = taken(on)
     hint = plan.planned.laid if plan else None
     told = {key: begin for key, (begin, _) in hint.times.items()} if hint and is_replan else None
-    shorter = {} if is_replan else _still_shorter(on, built)
+    first = built
     if not _goes_on(row):
         return
     found = _run(built, on, row, Asked(built.day, seconds, _known(hint, built.day), told))
@@ -181,7 +181,12 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
     found = _with_bounds(found, free)
     _own(row).update(packed=packing.pack(found))
     if found.late and not is_replan and _goes_on(row):
-        _run(built, on, row, Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(shorter)))
+        _run(
+            built,
+            on,
+            row,
+            Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(_still_shorter(on, first))),
+        )
     _own(row).filter(state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
 
 

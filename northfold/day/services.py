@@ -10,7 +10,6 @@ from django.utils import timezone
 from northfold.core.day.saving import SHORTER, STANDS, STANDS_MIN
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
-from northfold.day import packing
 from northfold.day.building import asked_of, build, key_of, makes_due, minute_of, taken, with_shorter_rest, zero_of
 from northfold.day.models import DayAsked, DayPlan, DaySearch, DayUndone
 from northfold.day.searching import search, search_of
@@ -65,7 +64,7 @@ def take(user: User, on: date) -> DayPlan:
         date=on,
         seq=last.seq + 1 if last else 1,
         author=user,
-        packed=bytes(found.packed or b"") or packing.pack(planned),
+        packed=found.packed,
         before={str(make.pk): make.laid for make in makes.values()},
     )
     for key, make in makes.items():

@@ -139,8 +139,7 @@ def switch(request: SignedIn, on: str, what: str) -> HttpResponse:
     """Somebody is away or here, an oven is down or works."""
     day = _date(on)
     key = request.POST.get("key", "")[:40]
-    page = queries.page_of(day, timezone.now())
-    if key not in {each.key for each in (page.people if what == "away" else page.ovens)}:
+    if key not in {each.key for each in queries.switches(day, what, timezone.now())}:
         messages.error(request, "They are not in this kitchen any more. Reload the page.")
         return _back(day)
     services.toggle(day, what, key)

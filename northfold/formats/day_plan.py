@@ -204,7 +204,7 @@ def _task(planned: Planned, task: Task, at: Callable[[int], datetime]) -> TaskFi
         key=task.key,
         make=task.make,
         step=task.step,
-        kind=task.kind,  # type: ignore[arg-type]
+        kind=task.kind,
         start=at(begin),
         end=at(end),
         least_min=task.least,

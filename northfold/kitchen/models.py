@@ -18,6 +18,7 @@ from northfold.core.learning.places import PlaceEvidence, PlaceState
 from northfold.core.learning.values import LearnedValue
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method.choices import kitchen as setting
+from northfold.core.method.words import hour_of_day
 from northfold.core.shape import tins
 from northfold.core.shape.blanks import SHEET_MM
 from northfold.web.models import Binned, Counted, Immutable, Named
@@ -376,9 +377,7 @@ class Person(Binned, Named):
         """From when to when, as it is written; empty where that is as the kitchen."""
         if self.from_min is None and self.to_min is None:
             return ""
-        said = [
-            f"{each // 60:02d}:{each % 60:02d}" if each is not None else "…" for each in (self.from_min, self.to_min)
-        ]
+        said = [hour_of_day(each) if each is not None else "…" for each in (self.from_min, self.to_min)]
         return "–".join(said)
 
     @property

@@ -7,6 +7,7 @@ asked for, it is the first, so that what must be ready is ready for both.
 """
 
 import re
+from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
@@ -66,6 +67,18 @@ def next_time(start: datetime, hour: int, minute: int) -> datetime:
             if at > start:
                 return at
     raise AssertionError("the day after is always later")
+
+
+def new_days(moments: Sequence[datetime | None]) -> list[str]:
+    """For each moment its weekday where that is another day than before; empty ones where all are on one day."""
+    days = [at and timezone.localdate(at) for at in moments]
+    if len({day for day in days if day}) < 2:
+        return [""] * len(days)
+    found, before = [], None
+    for day in days:
+        found.append(f"{day:%a}" if day and day != before else "")
+        before = day or before
+    return found
 
 
 def hour_marks(now: datetime, hours: int) -> list[tuple[datetime, str]]:

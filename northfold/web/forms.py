@@ -16,6 +16,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from northfold.core.errors import CoreError, NotANumber, OutsideRange
 from northfold.core.formula.typed import read_length_mm, read_typed
+from northfold.core.method.words import hour_of_day
 from northfold.web.accounts import first_code
 from northfold.web.inputs import one_message
 
@@ -168,7 +169,7 @@ class HourField(forms.CharField):
         return minutes
 
     def prepare_value(self, value: Any) -> Any:
-        return f"{value // 60:02d}:{value % 60:02d}" if isinstance(value, int) else value
+        return hour_of_day(value) if isinstance(value, int) else value
 
 
 class SignInForm(AuthenticationForm):

@@ -8,8 +8,13 @@ from bisect import bisect_right
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from typing import Final, Literal
 
-HANDS, WAIT, OVEN, BESIDE = "hands", "wait", "oven", "beside"
+HANDS: Final = "hands"
+WAIT: Final = "wait"
+OVEN: Final = "oven"
+BESIDE: Final = "beside"
+Kind = Literal["hands", "wait", "oven", "beside"]
 # Kinds of work that somebody may be kept to; somebody with none of them does everything.
 WORKS = {
     "weigh": "weighing and mixing",
@@ -116,7 +121,7 @@ class Task:
     make: str
     step: str
     name: str
-    kind: str
+    kind: Kind
     least: int
     most: int | None
     after: tuple[str, ...] = ()
@@ -189,6 +194,11 @@ class Day:
             for before in task.after:
                 found[before].append(task.key)
         return {key: tuple(each) for key, each in found.items()}
+
+    @cached_property
+    def numbers(self) -> dict[str, int]:
+        """The makes by key, counted from 1 in the order in which they are due."""
+        return {each.key: n for n, each in enumerate(sorted(self.makes, key=lambda make: (make.due, make.key)), 1)}
 
     def of_make(self, key: str) -> tuple[Task, ...]:
         return tuple(task for task in self.tasks if task.make == key)

@@ -5,12 +5,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from northfold.core.day.model import BESIDE, HANDS, OVEN, WAIT, Due, Store, Task
+from northfold.core.day.model import BESIDE, HANDS, OVEN, WAIT, Due, Kind, Store, Task
 from northfold.core.method import Plan
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.step_kinds import kind_of, told_like
 from northfold.core.method.route.forecast import over_at
-from northfold.core.method.route.longest import Longest, least_of, longest_of
+from northfold.core.method.route.longest import Longest, least_of
 from northfold.core.method.route.progress import Progress
 from northfold.core.method.route.step import Step
 
@@ -91,7 +91,7 @@ def tasks_of(plan: Plan, make: OfMake) -> tuple[list[Task], Due] | None:
     """
     if plan.route is None or not plan.route.steps:
         return None
-    most = longest_of(plan.route, is_raised="yeast" in plan.traits)
+    most = plan.longest
     spans = [_Span(s, s.start_min, s.start_min + s.hands_min, s.start_min + s.minutes) for s in plan.route.steps]
     return _laid_out(plan, make, spans, most, None)
 
@@ -126,7 +126,7 @@ def tasks_of_run(plan: Plan, make: OfMake, progress: Progress, now: datetime) ->
             continue
         begin = max(step.start_min, behind + left) if not step.apart else max(step.start_min, behind)
         spans.append(_Span(step, begin, begin + step.hands_min, begin + step.minutes))
-    most = longest_of(plan.route, is_raised="yeast" in plan.traits)
+    most = plan.longest
     lasted = max(0.0, current.step.wait_min - left)
     if current.step.key in most:
         longest = most[current.step.key]
@@ -221,7 +221,7 @@ class _Made:
             )  # fmt: skip
             before = (key,)
         if over > done:
-            kind = OVEN if step.takes_oven else WAIT
+            kind: Kind = OVEN if step.takes_oven else WAIT
             long = over - done
             longest = max(long, int(most.minutes)) if most else long
             key = f"{self.make.key}/{step.key}/{kind}"

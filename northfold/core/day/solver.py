@@ -265,16 +265,13 @@ def _times(model: _Model) -> None:
         for place, key in enumerate(task.after):
             before = day.by_key[key]
             if task.at_once and not place:
-                if not (before.is_elastic or _in_one_block(day, before, task)):
+                # Of two that are not elastic the later follows in the block.
+                if task.is_elastic and not before.is_elastic:
                     cp.add(model.begins[task.key] == model.ends[key])
             else:
                 cp.add(model.begins[task.key] >= model.ends[key])
             if before.within is not None:
                 cp.add(model.begins[task.key] <= model.ends[key] + before.within)
-
-
-def _in_one_block(day: Day, before: Task, task: Task) -> bool:
-    return not before.is_elastic and not task.is_elastic
 
 
 def _elastic(model: _Model, task: Task) -> None:

@@ -5,7 +5,7 @@ Hours in which nothing is worked, baked or due are folded away, so that a night 
 """
 
 from bisect import bisect_right
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from northfold.core.day.model import DAY_MIN, HANDS, NIGHT_MIN, OVEN, WAIT, Day, Laid, Task
@@ -139,7 +139,7 @@ def strips(planned: Planned, make: str = "", hour: float = HOUR) -> Strips:
         How wide an hour is. [px]
     """
     day, laid = planned.day, planned.laid
-    numbers = {each.key: n for n, each in enumerate(sorted(day.makes, key=lambda m: (m.due, m.key)), 1)}
+    numbers = day.numbers
     scale = _scale(day, laid, hour)
     late = planned.late
     lanes: list[Lane] = []
@@ -257,7 +257,7 @@ def _nights(begin: int, end: int) -> list[tuple[int, int]]:
 
 
 def _stacked(
-    tasks: Iterable[Task], laid: Laid, strip: object, top: float, high: float
+    tasks: Iterable[Task], laid: Laid, strip: Callable[[Task, float, float, int], Strip], top: float, high: float
 ) -> tuple[tuple[Strip, ...], int]:
     """Strips under each other where they overlap; how many stand so at most."""
     ends: list[int] = []
@@ -266,7 +266,7 @@ def _stacked(
         begin, end = laid.times[task.key]
         track = next((i for i, over in enumerate(ends) if over <= begin), len(ends))
         ends[track : track + 1] = [end]
-        made.append(strip(task, top + track * (high + 2), high, n))  # type: ignore[operator]
+        made.append(strip(task, top + track * (high + 2), high, n))
     return tuple(made), max(1, len(ends))
 
 
@@ -274,7 +274,7 @@ def _flag_rows(day: Day, scale: Scale) -> dict[str, tuple[float, int]]:
     """Where each flag stands, in the first row in which it has room for its name."""
     free: list[float] = []
     found = {}
-    for make in sorted(day.makes, key=lambda each: (each.due, each.key)):
+    for make in sorted(day.makes, key=lambda each: day.numbers[each.key]):
         x = scale.x(make.due)
         wide = 26.0
         row = next((n for n, at in enumerate(free) if at <= x), len(free))

@@ -39,7 +39,7 @@ from northfold.core.method.reckon.mixtures import MixtureMade, mixtures_made
 from northfold.core.method.reckon.texture import read_out_of
 from northfold.core.method.route.clock import Clock, clock
 from northfold.core.method.route.elastic import in_hours, ready_from, same_laid
-from northfold.core.method.route.longest import longest_of
+from northfold.core.method.route.longest import Longest, longest_of
 from northfold.core.method.route.routes import NoRoute, RouteKind
 from northfold.core.method.route.step import Route
 from northfold.core.shape.blanks import Piece
@@ -151,6 +151,11 @@ class Plan:
     def allergen_words(self) -> str:
         """The allergens of the whole make, cereals and nuts by name; empty where there are none."""
         return said(self.held)
+
+    @property
+    def longest(self) -> dict[str, Longest]:
+        """The most of every wait that may last longer than it asks, by key of its step."""
+        return longest_of(self.route, is_raised="yeast" in self.traits) if self.route else {}
 
     @property
     def mixtures(self) -> tuple[MixtureMade, ...]:
@@ -271,7 +276,7 @@ def _if_now(found: Plan, inputs: PlanInputs) -> datetime | None:
     """When it is ready if it is started now, within the kitchen's hours; None where those do not matter."""
     if found.route is None or inputs.hours is None or inputs.now is None:
         return None
-    return ready_from(found.route, longest_of(found.route, is_raised="yeast" in found.traits), inputs.now, inputs.hours)
+    return ready_from(found.route, found.longest, inputs.now, inputs.hours)
 
 
 # So often a make is laid into the hours and worked again: after a longer rest a chill asks for less.
@@ -283,7 +288,7 @@ def _in_hours(found: Plan, inputs: PlanInputs, edits: tuple[Edit, ...], learned:
     hours, due_at = inputs.hours, inputs.due_at
     if found.route is None or hours is None or due_at is None:
         return found, None
-    most = longest_of(found.route, is_raised="yeast" in found.traits)
+    most = found.longest
     laid = in_hours(found.route, most, due_at, hours)
     for _ in range(MOST_LAID if laid else 0):
         assert laid is not None

@@ -43,6 +43,11 @@ def whole_minutes(minutes: float) -> float:
     return float(math.ceil(round(minutes / step, 6)) * step)
 
 
+def hour_of_day(minutes: int) -> str:
+    """A minute of the day as a clock shows it: 05:30. [min]"""
+    return f"{minutes // 60:02d}:{minutes % 60:02d}"
+
+
 def duration(minutes: float) -> str:
     """Minutes as they are said: 45 min, 1 h 30 min. [min]"""
     if 0 < minutes < 10 and minutes != round(minutes):

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_safe
 from northfold.core.method import Plan
 from northfold.core.method.advice.before_starting import before_starting
 from northfold.core.method.choices.schools import questions
-from northfold.core.method.route.longest import elastic_says, longest_of
+from northfold.core.method.route.longest import elastic_says
 from northfold.core.method.route.schedule import whole_min
 from northfold.core.method.route.step import HOURS, Step
 from northfold.core.method.words import duration
@@ -23,6 +23,7 @@ from northfold.makes.pages import make_or_404, strip
 from northfold.makes.queries import MakeThread, thread_of, weigh_lines
 from northfold.makes.stages.fields import Field, Fields
 from northfold.makes.stages.page import shows
+from northfold.web.clock import new_days
 from northfold.web.files import file_answer
 from northfold.web.last_time import last_time
 from northfold.web.panels import LINE_UP_TO, Face, Thread, shortest
@@ -71,7 +72,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
     if route is None:
         return []
     rows = []
-    most = longest_of(route, is_raised="yeast" in plan.traits)
+    most = plan.longest
     for step in route.steps:
         roomy = clock is not None and step.latest_min - step.earliest_min >= ROOM_MIN
         rows.append(
@@ -92,20 +93,7 @@ def step_rows(plan: Plan, fields: Fields) -> list[StepRow]:
     coming = (n for n, row in enumerate(rows) if row.at and now and row.at + timedelta(minutes=row.step.minutes) > now)
     following = next(coming, 0)
     rows[following] = replace(rows[following], is_next=True)
-    return _with_days(rows)
-
-
-def _with_days(rows: list[StepRow]) -> list[StepRow]:
-    """The rows, each that begins on another day than the one before with its weekday; none where all are on one."""
-    days = [timezone.localtime(row.at) if row.at else None for row in rows]
-    if len({day.date() for day in days if day}) < 2:
-        return rows
-    found, before = [], None
-    for row, day in zip(rows, days, strict=True):
-        is_new = day is not None and day.date() != before
-        found.append(replace(row, day=f"{day:%a}") if is_new and day else row)
-        before = day.date() if day else before
-    return found
+    return [replace(row, day=day) for row, day in zip(rows, new_days([row.at for row in rows]), strict=True)]
 
 
 def left_out(plan: Plan, fields: Fields) -> list[Field]:
