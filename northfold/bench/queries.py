@@ -44,7 +44,7 @@ class Run:
 
     @property
     def name(self) -> str:
-        return self.make.formula_version.formula.name
+        return self.make.called
 
 
 def steps_of(plan: Plan) -> tuple[Step, ...]:

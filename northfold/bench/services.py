@@ -22,6 +22,7 @@ from northfold.core.method.route.at_scale import rescaled
 from northfold.core.method.route.recording import check
 from northfold.kitchen.models import Evidence
 from northfold.kitchen.services import record_evidence
+from northfold.makes.leftovers import put_made_ahead
 from northfold.makes.models import Make
 from northfold.makes.services import CannotStart, finish_make, record_reading
 from northfold.web.models import User
@@ -143,6 +144,7 @@ def finish(make: Make, at: datetime | None = None) -> None:
     finish_make(make)
     if not was_running:
         return
+    put_made_ahead(make, at)
     run = run_of(make)
     values = {"source": f"make {make.pk}", "at": at or timezone.now()}
     _learn_paces(run, values)

@@ -249,7 +249,7 @@ def _scale_shown(make: Make, load: int) -> dict[str, Any]:
             {
                 "id": str(each.uuid),
                 "name": each.name,
-                "weighs_for": str(taken[each.pk].make.formula_version.formula) if each.pk in taken else "",
+                "weighs_for": taken[each.pk].make.called if each.pk in taken else "",
             }
             for each in found
         ],

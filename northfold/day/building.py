@@ -147,7 +147,7 @@ def _of(make: Make, plan: Plan, due: int, slack: int | None = None) -> OfMake:
     by_machine = EditReader(plan.edits).manner(plan.inputs.worked_in.schools).is_by_machine
     mixer = plan.loads[0].mixer.name if plan.loads and by_machine else ""
     fresh = EARLIEST_MIN if make.fresh_min is None else make.fresh_min
-    return OfMake(key_of(make), str(make.formula_version.formula), due, make.weight, fresh, mixer, slack)
+    return OfMake(key_of(make), make.called, due, make.weight, fresh, mixer, slack)
 
 
 def _of_run(run: Run, zero: datetime, now: datetime, at: int) -> tuple[list[Task], Due] | None:
@@ -212,6 +212,6 @@ def shorter_of(wanted: Sequence[Make], reckoned: Mapping[int, Plan], zero: datet
         was = next(step.least_min for step in plan.route.steps if step.key == step_keys.REST)
         more = max(a.model_mm - b.model_mm for a, b in zip(other.route.shrink, plan.route.shrink, strict=True))
         cost = f"shrinks {more:.1f} mm more" if more >= WORTH_MM else "no measurable shrink more"
-        words = f"{make.formula_version.formula} rests {duration(float(edits[-1].value))}, not {duration(was)}: {cost}"
+        words = f"{make.called} rests {duration(float(edits[-1].value))}, not {duration(was)}: {cost}"
         found[key_of(make)] = Shorter(made[1], tuple(made[0]), words)
     return found

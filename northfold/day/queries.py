@@ -204,7 +204,7 @@ def _unplanned(due: list[Make]) -> list[MakeRow]:
     known = facts.of_planned(due)
     return [
         MakeRow(
-            key_of(make), str(make.formula_version.formula), reverse("makes:steps", args=[make.pk]), make.due_at, n,
+            key_of(make), make.called, reverse("makes:steps", args=[make.pk]), make.due_at, n,
             make.pk, facts.start_of(make, known[make.pk]), None, 0, make.weight, make.fresh_min,
         )
         for n, make in enumerate(due, 1)
@@ -314,7 +314,7 @@ def _name_of(about: str) -> str:
         if number.isdecimal()
         else None
     )
-    return str(make.formula_version.formula) if make else about
+    return make.called if make else about
 
 
 def switches(on: date, what: str, now: datetime) -> tuple[Switch, ...]:
@@ -356,7 +356,7 @@ def _drift(plan: DayPlan, due: list[Make], zero: datetime, now: datetime) -> lis
     known = {each.key for each in planned.day.makes}
     changed = facts.of_planned(due)
     for make in due:
-        name = str(make.formula_version.formula)
+        name = make.called
         if key_of(make) not in known:
             found.append(f"{name} is not in this plan.")
             continue

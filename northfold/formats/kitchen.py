@@ -25,6 +25,7 @@ from northfold.core.matter import ALLERGENS
 from northfold.core.matter.keeping import Keeping
 from northfold.core.method import LOSS, LOSS_RANGE
 from northfold.core.method.choices import kitchen as setting
+from northfold.core.method.choices.halves import HALVES, WHOLE
 from northfold.core.method.route.progress import KINDS
 from northfold.core.shape import blanks, cutting, decorations, lattice, tins
 from northfold.formats.files import Open
@@ -461,6 +462,7 @@ class MakeFile(RowFile):
     version: Annotated[int, Field(ge=1)] | None = None
     due: At | None = None
     state: str = "planned"
+    half: str = WHOLE
     room_c: Annotated[float, _between(setting.ROOM_RANGE_C)] | None = None
     loss: Annotated[float, _between(LOSS_RANGE)] = LOSS
     glaze_g: Annotated[float, Field(ge=0, le=100_000)] = 0.0
@@ -480,6 +482,7 @@ class MakeFile(RowFile):
     @model_validator(mode="after")
     def _fits(self) -> "MakeFile":
         _one_of("state", self.state, STATES)
+        _one_of("half", self.half, HALVES)
         numbers = [each.seq for each in self.plans]
         if numbers != list(range(1, len(numbers) + 1)):
             raise ValueError(f"plans are numbered {numbers}, and go 1, 2, 3 …")
@@ -509,6 +512,7 @@ class LotFile(Open):
     kind: Literal["dough", "offcuts", "pieces", "whites", "yolks", "egg", "mixture"]
     unit: Literal["g", "pieces"] = "g"
     formula: Ref = ""
+    tin: Ref = ""
     source: Annotated[str, Field(max_length=80)] = ""
     allergens: tuple[str, ...] = ()
     rich: bool = False

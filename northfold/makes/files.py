@@ -27,7 +27,7 @@ MOST_FED = 100
 def as_file(make: Make, kind: str, address: str = "") -> str | bytes:
     """A make as the content of a file of a kind, a key of `KINDS`."""
     plan = plan_of(make)
-    name = str(make.formula_version.formula)
+    name = make.called
     if kind == "json":
         return dumped(plan_file(name, plan)) + "\n"
     if kind == "csv":
@@ -43,7 +43,7 @@ def as_file(make: Make, kind: str, address: str = "") -> str | bytes:
 
 def _planned(make: Make, address: str = "", around: Surroundings | None = None) -> Planned:
     plan = plan_of(make, around=around)
-    return Planned(str(make.uuid), make.changes, str(make.formula_version.formula), plan, address)
+    return Planned(str(make.uuid), make.changes, make.called, plan, address)
 
 
 # -- the feed

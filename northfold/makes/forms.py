@@ -16,6 +16,7 @@ from northfold.core.method import LOSS_RANGE
 from northfold.core.method.advice.place_readings import MINUTES, READING_C
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.fields import field_named, letters
+from northfold.core.method.choices.halves import HALVES
 from northfold.core.method.choices.kitchen import ROOM_RANGE_C
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.route.order import may_follow
@@ -345,9 +346,12 @@ class MakeForm(forms.Form):
         label="Eggs", required=False, choices=[("", "as the formula"), *questions()["egg"].names.items()]
     )
 
+    half = forms.ChoiceField(label="How far", required=False, choices=list(HALVES.items()))
+
     def __init__(self, *args: Any, make: Make | None = None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.make = make
+        cast(Any, self.fields["half"]).plain_label = True
         cast(Any, self.fields["eggs"]).plain_label = True
 
     @property
@@ -397,8 +401,10 @@ def size_rows(make: Make) -> tuple[MakeForm, list[ItemRow]]:
     due = timezone.localtime(make.due_at) if make.due_at else None
     egg = next((edit.value for edit in make.step_edits.all() if edit.field == "egg"), "")
     whole = MakeForm(
-        initial={"loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or "", "eggs": egg}
-    )
+        initial={
+            "loss": f"{100 * make.loss:g}", "due_at": due, "glaze_g": make.glaze_g or "", "eggs": egg, "half": make.half
+        }
+    )  # fmt: skip
     rack = _rack_of(make)
     rows = [
         ItemRow(f"item-{index}", rack, {"id": item.pk, **_initial(item)}) for index, item in enumerate(rows_of(make))
@@ -443,6 +449,8 @@ def sizes_as_text(whole: MakeForm, items: Items) -> str:
                 words.append(f"{str(item.fields[name].label).lower()} {item[name].value()}")
         said.append("  " + ", ".join(words))
     said.append(f"lost {whole['loss'].value()} %, ready {whole['due_at'].value() or 'at no hour yet'}")
+    if whole["half"].value():
+        said.append(HALVES.get(whole["half"].value(), ""))
     if whole["glaze_g"].value():
         said.append(f"{whole['glaze_g'].value()} g of egg kept for glaze")
     return "\n".join(said)

@@ -12,16 +12,20 @@ from northfold.core.errors import CoreError
 from northfold.core.matter.keeping import is_rich
 from northfold.core.method import Plan
 from northfold.core.method.advice import leftovers as core
+from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.halves import AHEAD
 from northfold.core.method.words import degrees
 from northfold.dough.models import Formula, FormulaVersion
-from northfold.kitchen.models import Place
+from northfold.kitchen.models import Place, Tin
 from northfold.kitchen.queries import keeping_times, the_kitchen
-from northfold.makes.models import Make, MakeLayer
+from northfold.makes import services
+from northfold.makes.models import FrozenPlan, Make, MakeLayer
 from northfold.makes.queries import plan_of
 from northfold.makes.services import to_change
 from northfold.stock import queries as store
 from northfold.stock import services as stock
 from northfold.stock.models import Lot
+from northfold.stock.queries import Shelf
 from northfold.web.models import User
 
 # A mixture that keeps so long at most goes off like egg or milk. [h]
@@ -108,7 +112,7 @@ class NotFrozenThere(CoreError):
 
 
 @transaction.atomic
-def put_pieces(user: User, make: Make, count: int, place: Place, now: datetime | None = None) -> Lot:
+def put_pieces(user: User | None, make: Make, count: int, place: Place, now: datetime | None = None) -> Lot:
     """Put so many pieces frozen ahead into a freezer, once. Raises NothingLeft, or NotFrozenThere."""
     make = Make.objects.select_for_update().get(pk=make.pk)
     plan, source = plan_of(make), source_of(make)
@@ -124,6 +128,7 @@ def put_pieces(user: User, make: Make, count: int, place: Place, now: datetime |
         unit=Lot.Unit.PIECES,
         amount=count,
         place=place,
+        tin=_shaped_in(make),
         rich=_is_rich(plan) or plan.risk is not None,
         allergens=sorted({each.allergen for each in plan.held}),
         formula=formula,
@@ -131,6 +136,72 @@ def put_pieces(user: User, make: Make, count: int, place: Place, now: datetime |
         made_at=make.frozen_plans.earliest("seq").at,
         now=now,
     )
+
+
+def _shaped_in(make: Make) -> Tin | None:
+    """The tin or shape of its pieces; None where they are of several."""
+    tins = {item.tin_id: item.tin for item in make.items.select_related("tin")}
+    return next(iter(tins.values())) if len(tins) == 1 else None
+
+
+def pieces_of(make: Make) -> int:
+    """How many pieces a make has."""
+    return sum(item.count for item in make.items.all())
+
+
+def pieces_for(make: Make, at: datetime | None = None) -> list[Shelf]:
+    """Frozen pieces in the store that a make can be baked from, oldest first."""
+    tin = _shaped_in(make)
+    return store.pieces_of(make.formula_version.formula, tin, at or timezone.now()) if tin else []
+
+
+class TooFewPieces(CoreError):
+    """A make from the freezer that wants more pieces than lie there."""
+
+    code = "too_few_pieces"
+
+    def __init__(self, wanted: int, held: int, what: str) -> None:
+        there = f"{held} lie" if held > 1 else "1 lies" if held else "none lies"
+        super().__init__(
+            f"{wanted} frozen pieces of {what} are wanted, {there} in the cold store. Make fewer under Size, or write "
+            "down under Cold store what is there."
+        )
+
+
+@transaction.atomic
+def start_make(user: User, make: Make, now: datetime | None = None) -> FrozenPlan:
+    """
+    Freeze the plan and start; pieces that come from the freezer are taken out of the store, the oldest first.
+
+    Starting twice changes nothing. Raises CoreError where nothing is sized, or TooFewPieces.
+    """
+    make = Make.objects.select_for_update().get(pk=make.pk)
+    if make.is_planned and make.takes_pieces:
+        _take_pieces(user, make, now)
+    return services.start_make(make, now)
+
+
+def _take_pieces(user: User, make: Make, now: datetime | None) -> None:
+    there, left = pieces_for(make, now), pieces_of(make)
+    held = round(sum(shelf.held for shelf in there))
+    if held < left:
+        raise TooFewPieces(left, held, make.formula_version.formula.name)
+    for shelf in there:
+        taken = min(left, round(shelf.held))
+        if taken:
+            stock.take_out(user, shelf.lot, taken, why=source_of(make), now=now)
+            left -= taken
+
+
+@transaction.atomic
+def put_made_ahead(make: Make, now: datetime | None = None) -> Lot | None:
+    """What a make has frozen ahead lies in the freezer once it is finished; None where it was put there before."""
+    if make.half != AHEAD or Lot.Kind.PIECES.value in store.from_source(source_of(make)):
+        return None
+    route = plan_of(make).route
+    key = next((step.place_key for step in route.steps if step.key == step_keys.FREEZE), "") if route else ""
+    freezer = next((place for place in store.cold_places() if place.core.is_freezer and place.core.key == key), None)
+    return put_pieces(None, make, pieces_of(make), freezer, now) if freezer else None
 
 
 def _is_rich(plan: Plan) -> bool:

@@ -41,7 +41,7 @@ class MakeRow:
             make.due_at,
             self.is_overdue,
             self.is_of_this_year,
-            version.formula.name,
+            make.called,
             version.n,
         )
         return (*shown, self.dough_g, self.pieces, self.start_at)
@@ -79,7 +79,7 @@ ORDERS = {
 }
 # As much of a make, its dough and its plan as a row shows.
 SHOWN = (
-    "state", "due_at", "changes", "formula_version__n", "formula_version__formula__name",
+    "state", "half", "due_at", "changes", "formula_version__n", "formula_version__formula__name",
     "facts__of", "facts__asked", "facts__dough_g", "facts__pieces", "facts__starts_at",
 )  # fmt: skip
 

@@ -11,6 +11,7 @@ from northfold.core.fill.ledger import GOES, INTO, USUAL_DRAWING_MIN, USUAL_MARK
 from northfold.core.fill.mixture import IN, POSITIONS, WHENS
 from northfold.core.fill.settling import RAW as RAW_WAY
 from northfold.core.method import LOSS, Edit, Plan
+from northfold.core.method.choices.halves import FROZEN, HALVES, IN_SHORT, WHOLE
 from northfold.core.shape.blanks import (
     AFTER,
     APART,
@@ -50,6 +51,9 @@ class Make(Named, Counted, Binned):
     edit_no = models.PositiveIntegerField(default=0)
     weight = models.PositiveSmallIntegerField(default=1, help_text="How much it counts that it is not late, 1 to 3")
     fresh_min = models.PositiveIntegerField(null=True, blank=True, help_text="Ready at most so long before due [min]")
+    half = models.CharField(
+        max_length=6, blank=True, default=WHOLE, choices=list(HALVES.items()), help_text="Which part of the way it goes"
+    )
     laid = models.JSONField(null=True, help_text="Its hours as the day has them, see `laid.py`")
     created_by = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     created_at = models.DateTimeField(default=timezone.now)
@@ -63,6 +67,22 @@ class Make(Named, Counted, Binned):
 
     def __str__(self) -> str:
         return f"{self.formula_version.formula} {self.pk}"
+
+    @property
+    def called(self) -> str:
+        """What it is called wherever it is told: its dough, and whether it goes into the freezer or comes from it."""
+        name = self.formula_version.formula.name
+        return f"{name}, {self.half_words}" if self.half else name
+
+    @property
+    def half_words(self) -> str:
+        """Into or from the freezer, behind its name; empty where it goes all the way."""
+        return IN_SHORT[self.half]
+
+    @property
+    def takes_pieces(self) -> bool:
+        """Whether its pieces come out of the freezer."""
+        return self.half == FROZEN
 
     @property
     def is_planned(self) -> bool:

@@ -17,6 +17,7 @@ from northfold.core.formula.ratio import DoughLine, LineFigures
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method import Edit, Learned, Plan, PlanInputs, Setting, plan
 from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.formulated import Formulated
 from northfold.core.shape.blanks import Item
@@ -120,6 +121,7 @@ class Surroundings:
             made.layers,
             None if self.is_bare else kitchen.hours(),
             laid if self.is_bare else laid_of(make),
+            make.half,
         )
         return plan(inputs, edits, self.learned)
 
@@ -223,7 +225,7 @@ def weigh_lines(planned: Plan, loads: int = 1) -> list[tuple[DoughLine, ScaledLi
 
     None where nothing is sized.
     """
-    if planned.ratio is None or not planned.scaled:
+    if planned.ratio is None or not planned.scaled or takes_pieces(planned.inputs.half):
         return []
     scaled = rounded_to_scale([line.exact_g / loads for line in planned.scaled])
     return list(zip(planned.lines, scaled, planned.ratio.lines, told_apart(planned.lines), strict=True))

@@ -100,10 +100,17 @@ def create_make(user: User, version: FormulaVersion, *, tin: Tin, count: int, du
 @transaction.atomic
 @facts.keeping()
 def size_make(
-    make: Make, edit_no: int, *, items: list[dict[str, Any]], loss: float, due_at: datetime | None, glaze_g: float = 0.0
+    make: Make,
+    edit_no: int,
+    *,
+    items: list[dict[str, Any]],
+    loss: float,
+    due_at: datetime | None,
+    glaze_g: float = 0.0,
+    half: str | None = None,
 ) -> Make:
     """
-    Set what is made: every item with its tin, count and cuts.
+    Set what is made: every item with its tin, count and cuts; which `half` of the way it goes, as before if not said.
 
     Raises StartedMake once it has started, StaleMake where the make was changed since `edit_no`.
     """
@@ -124,9 +131,10 @@ def size_make(
         for field, value in moved.items():
             setattr(item, field, value)
         item.save()
-    if make.due_at != due_at:
-        make.laid = None  # the day that laid it was for another hour
-    make.loss, make.due_at, make.glaze_g = loss, due_at, glaze_g
+    half = make.half if half is None else half
+    if (make.due_at, make.half) != (due_at, half):
+        make.laid = None  # the day that laid it was for another hour, or other steps
+    make.loss, make.due_at, make.glaze_g, make.half = loss, due_at, glaze_g, half
     make.edit_no += 1
     make.save()
     return make
@@ -534,8 +542,9 @@ def make_again(user: User, make: Make) -> Make:
     with transaction.atomic(), facts.keeping():
         formula: Formula = make.formula_version.formula
         copy = Make.objects.create(
-            formula_version=formula.newest, loss=make.loss, room_c=make.room_c, glaze_g=make.glaze_g, created_by=user
-        )
+            formula_version=formula.newest, loss=make.loss, room_c=make.room_c, glaze_g=make.glaze_g, half=make.half,
+            created_by=user,
+        )  # fmt: skip
         for item in make.items.prefetch_related("layers"):
             layers = list(item.layers.all())
             item.pk, item.make = None, copy

@@ -97,7 +97,7 @@ def shopping(makes: Sequence[Make]) -> Shopping:
     prepared: dict[tuple[str, Any], Prepared] = {}
     uses: list[EggUse] = []
     for make in makes:
-        found, name = known.get(make.pk), str(make.formula_version.formula)
+        found, name = known.get(make.pk), make.called
         if found is None:
             continue
         for each, weight in found.needs.items():

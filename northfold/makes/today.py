@@ -65,7 +65,7 @@ def bars(now: datetime, hours: int = HOURS) -> Iterable[Lane]:
     Those long past it are left to the list of makes.
     """
     found = Make.objects.kept().filter(state=Make.State.PLANNED, due_at__gt=now - timedelta(hours=HOURS))
-    shown = ("state", "due_at", "changes", "formula_version__formula__name")
+    shown = ("state", "half", "due_at", "changes", "formula_version__formula__name")
     named = found.select_related("formula_version__formula", "facts").only(
         *shown, "facts__of", "facts__asked", "facts__pieces", "facts__starts_at"
     )
@@ -83,7 +83,7 @@ def bars(now: datetime, hours: int = HOURS) -> Iterable[Lane]:
         start = now if late else planned
         said = "should have started at" if late else "start by"
         yield Lane(
-            name=make.formula_version.formula.name,
+            name=make.called,
             detail=known[make.pk].pieces,
             url=reverse("makes:steps", args=[make.pk]),
             state="planned",

@@ -98,6 +98,7 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
         "care": care(plan),
         "mixtures_made": plan.mixtures,
         "put_on": put_on(plan),
+        "pieces_wanted": leftovers.pieces_of(thread.make),
         "trimmings": trimmings(plan),
     }
     return render(request, "makes/weigh.html", context)
@@ -107,7 +108,7 @@ def weigh(request: SignedIn, pk: int) -> HttpResponse:
 @needs("edit_makes")
 def start(request: SignedIn, pk: int) -> HttpResponse:
     try:
-        services.start_make(make_or_404(pk))
+        leftovers.start_make(request.user, make_or_404(pk))
     except CoreError as error:
         messages.error(request, str(error))
         return redirect("makes:size", pk)

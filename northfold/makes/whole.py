@@ -22,7 +22,7 @@ from northfold.makes.models import (
 )
 from northfold.web.whole import Arriving, Keys, row_file
 
-MAKE = ("state", "room_c", "loss", "glaze_g", "on_hand_g", "weight", "fresh_min", "edit_no", "created_at")
+MAKE = ("state", "half", "room_c", "loss", "glaze_g", "on_hand_g", "weight", "fresh_min", "edit_no", "created_at")
 PIECES = (*(name for name in SIZE_FIELDS if name != "tin"), "sold_as")
 LAYER = (*(name for name in LAYER_FIELDS if name != "version_id"), "on_hand_g")
 

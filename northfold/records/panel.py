@@ -1,5 +1,6 @@
 """The face of the Result panel in the pleat."""
 
+from northfold.core.method.choices.halves import AHEAD
 from northfold.makes.models import Make
 from northfold.records.queries import standing_result
 from northfold.records.services import shrink_of
@@ -9,7 +10,7 @@ from northfold.web.templatetags.figures import percent
 
 def face(thread: Thread) -> Face | None:
     make, plan = thread.make, thread.plan
-    if plan.route is None:
+    if plan.route is None or plan.inputs.half == AHEAD:
         return None
     expected = Face(f"{percent(plan.route.shrink[0].percent)} %", "shrink expected")
     if make.is_planned:

@@ -5,7 +5,9 @@ from typing import Any, cast
 from django import forms
 from django.utils import timezone
 
-from northfold.kitchen.models import Place
+from northfold.core.fill.mixture import DOUGH
+from northfold.dough.models import Formula
+from northfold.kitchen.models import Place, Tin
 from northfold.stock import queries
 from northfold.stock.models import Lot
 from northfold.web.clock import MomentField
@@ -25,6 +27,8 @@ class PutInForm(forms.Form):
     kind = forms.ChoiceField(label="Kind", choices=Lot.Kind.choices)
     amount = AmountField(what="An amount of", low=1, high=200_000, label="How much")
     unit = forms.ChoiceField(label="in", choices=Lot.Unit.choices)
+    formula = forms.ModelChoiceField(Formula.objects.none(), label="Of the dough", required=False)
+    tin = forms.ModelChoiceField(Tin.objects.none(), label="Pieces in", required=False)
     place = forms.ModelChoiceField(Place.objects.none(), label="Where", empty_label=None)
     rich = forms.BooleanField(label="Egg or milk in it", required=False)
     made_at = MomentField(label="Made at")
@@ -34,6 +38,10 @@ class PutInForm(forms.Form):
         cast(Any, self.fields["place"]).queryset = Place.objects.filter(
             pk__in=[place.pk for place in queries.cold_places()]
         )
+
+        cast(Any, self.fields["formula"]).queryset = Formula.objects.kept().filter(kind=DOUGH).order_by("name")
+        cast(Any, self.fields["tin"]).queryset = Tin.objects.kept()
+        self.fields["formula"].help_text = "So that makes of it find it here."
 
     def clean_made_at(self) -> Any:
         made = self.cleaned_data["made_at"]
@@ -46,4 +54,8 @@ class PutInForm(forms.Form):
         data = super().clean() or {}
         if not self.errors and data["kind"] in (Lot.Kind.WHITES, Lot.Kind.YOLKS, Lot.Kind.EGG):
             data["rich"] = True
+        if data.get("kind") != Lot.Kind.PIECES:
+            data["tin"] = None
+        elif data.get("unit") == Lot.Unit.GRAMS and not self.errors:
+            self.add_error("unit", "Shaped pieces are counted: choose pieces.")
         return data

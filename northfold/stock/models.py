@@ -9,7 +9,7 @@ from django.db.models import Sum
 
 from northfold.core.matter.keeping import Keeping, Kept, keeps_until
 from northfold.dough.models import Formula
-from northfold.kitchen.models import Place
+from northfold.kitchen.models import Place, Tin
 from northfold.kitchen.queries import air_of
 from northfold.web.models import Immutable, Named
 
@@ -37,6 +37,14 @@ class Lot(Named):
     kind = models.CharField(max_length=10, choices=Kind.choices)
     unit = models.CharField(max_length=6, choices=Unit.choices, default=Unit.GRAMS)
     formula = models.ForeignKey(Formula, null=True, blank=True, on_delete=models.PROTECT, related_name="lots")
+    tin = models.ForeignKey(
+        Tin,
+        null=True,
+        blank=True,
+        on_delete=models.PROTECT,
+        related_name="lots",
+        help_text="In which pieces are shaped",
+    )
     source = models.CharField(max_length=80, blank=True, help_text="Where it came from, as text")
     allergens = models.JSONField(default=list)
     rich = models.BooleanField("egg or milk in it", default=False)

@@ -15,7 +15,7 @@ from django.utils import timezone
 from northfold.core.matter.keeping import FREEZES_BELOW_C, THAW_H
 from northfold.dough.models import Formula
 from northfold.kitchen import queries as kitchen
-from northfold.kitchen.models import Place
+from northfold.kitchen.models import Place, Tin
 from northfold.stock.models import NOTHING, Lot, age_words
 from northfold.web.codes import Found
 from northfold.web.paging import page_of
@@ -142,6 +142,17 @@ def of_mixture(formula: Formula, at: datetime) -> list[Shelf]:
 def eggs_at_hand(kinds: Iterable[str], at: datetime) -> list[Shelf]:
     """Egg of these kinds that will still keep at a time, oldest first."""
     return _that_keep(lots().filter(kind__in=list(kinds), unit=Lot.Unit.GRAMS), at)
+
+
+def pieces_of(formula: Formula, tin: Tin, at: datetime) -> list[Shelf]:
+    """
+    Frozen pieces of a dough in a tin or shape that will still keep at a time, oldest first.
+
+    Those put in without saying in which tin count for every tin of their dough.
+    """
+    found = lots().filter(formula=formula, kind=Lot.Kind.PIECES, unit=Lot.Unit.PIECES)
+    shown = _that_keep(found.filter(Q(tin=tin) | Q(tin=None)), at)
+    return [shelf for shelf in shown if shelf.is_frozen]
 
 
 def _that_keep(found: Iterable[Lot], at: datetime) -> list[Shelf]:

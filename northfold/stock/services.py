@@ -9,7 +9,7 @@ from django.utils import timezone
 from northfold.core.errors import CoreError, OutsideRange
 from northfold.core.matter.keeping import FREEZES_BELOW_C, KEEPS_UP_TO_C, Kept, keeps_until
 from northfold.dough.models import Formula
-from northfold.kitchen.models import Place
+from northfold.kitchen.models import Place, Tin
 from northfold.kitchen.queries import keeping_times
 from northfold.stock.models import Lot, Move
 from northfold.web import audit
@@ -75,6 +75,7 @@ def put_in(
     rich: bool = False,
     allergens: Iterable[str] = (),
     formula: Formula | None = None,
+    tin: Tin | None = None,
     source: str = "",
     made_at: datetime | None = None,
     now: datetime | None = None,
@@ -89,7 +90,7 @@ def put_in(
         kept = keeps_until(made_at, KEEPS_UP_TO_C, rich=rich, keeping=keeping_times())
         _may_be_frozen(what, kept, thawed=False, now=now)
     lot = Lot.objects.create(
-        what=what, kind=kind, unit=unit, formula=formula, source=source, allergens=list(allergens), rich=rich,
+        what=what, kind=kind, unit=unit, formula=formula, tin=tin, source=source, allergens=list(allergens), rich=rich,
         made_at=made_at, place=place, since=now if frozen else made_at,
     )  # fmt: skip
     Move.objects.create(lot=lot, amount=amount, at=now, by=user, why=source or "put in")

@@ -7,6 +7,7 @@ from northfold.core.errors import OutsideRange
 from northfold.core.fill.layers import Layer
 from northfold.core.formula.ratio import USUAL_COUNTING, Counting, DoughLine
 from northfold.core.method.choices.finishes import PartLine
+from northfold.core.method.choices.halves import WHOLE
 from northfold.core.method.choices.hours import Hours, Laid
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.shape.blanks import Item
@@ -26,7 +27,8 @@ class PlanInputs:
     `counting` by what its percentages are told; `layers` what each item is filled and finished with;
     `setting` the kitchen; `schools` the formula's own answers, by question, over the kitchen's;
     `now` the time it is planned at and `due_at` when it must be ready, both aware; `hours` when somebody is there, None
-    for always, and `laid` its waits as a day has them, None where it plans by itself.
+    for always, and `laid` its waits as a day has them, None where it plans by itself; `half` whether it ends in the
+    freezer or begins there, a key of `HALVES`.
     """
 
     lines: tuple[DoughLine, ...]
@@ -42,6 +44,7 @@ class PlanInputs:
     layers: tuple[tuple[Layer, ...], ...] = ()
     hours: Hours | None = None
     laid: Laid | None = None
+    half: str = WHOLE
 
     def layers_of(self, number: int) -> tuple[Layer, ...]:
         """The layers of an item, counted from 1."""

@@ -22,10 +22,12 @@ from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader, Take, UnusedEdit, kept_under, of_item
 from northfold.core.method.choices.finishes import Finishes, finishes, used_finishes
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.learned import Asking, KeptByWhatItAsks, Learned
 from northfold.core.method.inputs import PlanInputs
+from northfold.core.method.passes.halves import check_half, own_mixtures
 from northfold.core.method.passes.make_up import MadeUp, make_up
 from northfold.core.method.passes.read_dough import DoughRead, how_laminated, lines_of, read_dough
 from northfold.core.method.passes.scale import NOTHING, Scaled, loads_of, scale
@@ -158,9 +160,14 @@ class Plan:
         return longest_of(self.route, is_raised="yeast" in self.traits) if self.route else {}
 
     @property
+    def all_mixtures(self) -> tuple[MixtureMade, ...]:
+        """What is in its pieces of each mixture, whichever half of the way it goes in."""
+        return mixtures_made(self.inputs.items, self.filled)
+
+    @property
     def mixtures(self) -> tuple[MixtureMade, ...]:
         """What is made of each mixture for its pieces."""
-        return mixtures_made(self.inputs.items, self.filled)
+        return own_mixtures(self.inputs, self.filled, self.route)
 
     @property
     def weighed_g(self) -> float | None:
@@ -212,7 +219,8 @@ class Plan:
     @property
     def taken_g(self) -> float:
         """Dough at hand that goes into it, never more than is needed. [g]"""
-        return min(self.inputs.on_hand_g, self.dough_g or 0.0)
+        needed_g = self.dough_g or 0.0
+        return needed_g if takes_pieces(self.inputs.half) else min(self.inputs.on_hand_g, needed_g)
 
     @property
     def thirst_subject(self) -> str:
@@ -389,6 +397,7 @@ def _make(inputs: PlanInputs, dough: DoughRead, put_on: Finishes, reader: EditRe
     """The passes from the pieces on; a broken rule ends them all."""
     try:
         made = make_up(inputs, dough, reader, learned)
+        check_half(inputs, made.kind)
         if isinstance(made.kind, RouteKind):
             held = _held(inputs, made.kinds, put_on, reader)
             scales = tuple(learned.shrink_scale(dough.likeness, item.tin.key) for item in made.items)

@@ -14,6 +14,7 @@ from northfold.core.method.advice.bake_changes import bake_changes
 from northfold.core.method.advice.products import products
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
+from northfold.core.method.choices.halves import AHEAD
 from northfold.core.method.pictures.bake_trace import BakePicture, bake_picture
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.baking import Bake, BakeStage
@@ -30,7 +31,7 @@ from northfold.web.requests import SignedIn
 
 def face(thread: Thread) -> Face | None:
     found = thread.plan.bake
-    if found is None:
+    if found is None or thread.plan.inputs.half == AHEAD:
         return None
     if thread.plan.bakes:
         return Face(f"{found.oven_c:.0f} °C", f"{len(thread.plan.bakes)} bakes")

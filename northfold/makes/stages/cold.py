@@ -24,6 +24,7 @@ from northfold.core.method.advice.rolled_dough import RolledDough, rolled_dough_
 from northfold.core.method.advice.sooner import WANTED_MIN, WANTED_RANGE_MIN, ways_there
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Take
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.pictures.trace import trace_picture
 from northfold.core.method.reckon.mixing import SCALDED
 from northfold.core.method.route.step import Step
@@ -44,7 +45,7 @@ from northfold.web.templatetags.figures import half_degrees
 
 def face(thread: Thread) -> Face | None:
     mixing = thread.plan.mixing
-    if mixing is None:
+    if mixing is None or takes_pieces(thread.plan.inputs.half):
         return None
     if mixing.is_spoiled:
         return Face(f"{half_degrees(mixing.crumb_c)} °C", "", "crumb spoiled")

@@ -12,6 +12,7 @@ from northfold.core.method.choices.edits import Edited
 from northfold.core.method.choices.fields import field_of, options
 from northfold.core.method.choices.schools import questions
 from northfold.core.method.choices.step_kinds import kind_of
+from northfold.core.method.passes.halves import is_asked
 from northfold.core.method.plan import finishes_of
 from northfold.core.method.reckon.baking import Bake
 from northfold.core.method.reckon.cold_form import DISC
@@ -172,7 +173,9 @@ class Fields:
         if plan.is_laminated:
             raised |= {"rolling": False, "rolled_on": False}
         asked_then = plan.route.chosen if plan.route else questions()  # a frozen plan knows no later question
-        return [key for key in questions() if raised.get(key, True) and key in asked_then]
+        found = [key for key in questions() if raised.get(key, True) and key in asked_then]
+        half, entries = plan.inputs.half, kind.steps if kind else ()
+        return [key for key in found if is_asked(half, entries, questions()[key].step)]
 
     def trimming(self) -> Field:
         kinds = {piece.item.trimming for piece in self.plan.pieces}

@@ -5,6 +5,7 @@ from typing import Any
 
 from northfold.core.fold.pictures import film_plot, from_above, section
 from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.reckon.division import lead_piece
 from northfold.core.method.rules.laminate import turns_in_words
@@ -18,7 +19,7 @@ from northfold.web.templatetags.figures import half_degrees
 
 def face(thread: Thread) -> Face | None:
     plan = thread.plan
-    if not plan.is_laminated:
+    if not plan.is_laminated or takes_pieces(plan.inputs.half):
         return None
     if plan.fold is None:
         return Face("–", "", "does not fold")

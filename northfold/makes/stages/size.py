@@ -23,6 +23,7 @@ from northfold.core.method.advice.leftovers import eggs_wanted
 from northfold.core.method.advice.scale_notes import scale_notes
 from northfold.core.method.advice.sold import costs
 from northfold.core.method.choices import step_keys
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.words import named
 from northfold.core.shape.blanks import APART, LATTICE, Item, Piece, Portion, portion, starts_from
 from northfold.core.shape.cutting import Cut
@@ -67,6 +68,8 @@ def face(thread: Thread) -> Face:
         stages = {problem.stage for problem in plan.problems}
         owed = "see the tins" if "size" in stages else "see Fill" if "fill" in stages else ""
         return Face("–", "", owed or ("choose a tin" if not plan.inputs.items else "flour is missing"))
+    if takes_pieces(plan.inputs.half):
+        return Face(f"{sum(item.count for item in plan.inputs.items)}", "from the freezer")
     return Face(weight(plan.mixed_g), pieces_in_short(plan.inputs.items))
 
 
@@ -269,6 +272,8 @@ def _at_hand(thread: MakeThread) -> dict[str, Any]:
         return {}
     eggs = eggs_wanted(thread.plan, make.glaze_g)
     at = leftovers.starts_at(make, thread.plan)
+    if make.takes_pieces:
+        return {"pieces_there": leftovers.pieces_for(make), "pieces_wanted": leftovers.pieces_of(make)}
     return {
         "at_hand": of_formula(make.formula_version.formula, at) + (eggs_at_hand(eggs, at) if eggs else []),
         "taken": taken_for(leftovers.source_of(make)),
@@ -306,6 +311,7 @@ def size(request: SignedIn, pk: int) -> HttpResponse:
             loss=whole.cleaned_data["loss"] / 100,
             due_at=whole.cleaned_data["due_at"],
             glaze_g=whole.cleaned_data["glaze_g"] or 0.0,
+            half=whole.cleaned_data["half"] if "half" in request.POST else None,
         )
         if "eggs" in request.POST:
             services.edit_step(request.user, make, step_keys.WEIGH, "egg", whole.cleaned_data["eggs"])
@@ -336,6 +342,7 @@ def _keep_valid(make: Make, whole: MakeForm, items: list[ItemForm]) -> None:
             loss=make.loss if data.get("loss") is None else data["loss"] / 100,
             due_at=data.get("due_at", make.due_at),
             glaze_g=(data["glaze_g"] or 0.0) if "glaze_g" in data else make.glaze_g,
+            half=data.get("half", make.half) if "half" in whole.data else None,
         )
 
 

@@ -169,7 +169,7 @@ def card_picture(request: SignedIn, pk: int) -> HttpResponse:
     plan, make = thread.plan, thread.make
     if plan.route is None:
         raise Http404
-    name, clock = make.formula_version.formula.name, plan.clock
+    name, clock = make.called, plan.clock
     pieces = ", ".join(f"{piece.item.count} × {piece.item.tin.name}" for piece in plan.pieces)
     hours = ""
     if clock is not None:

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.finishes import finish_words
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.choices.step_kinds import kind_of
 from northfold.core.method.plan import Plan, finishes_of
 from northfold.core.method.rules.alongside import tins_ready
@@ -40,7 +41,7 @@ def before_starting(plan: Plan) -> Before | None:
     at_hand = [tool.format_map(named) for kind in kinds for tool in kind.tools]
     return Before(
         timed=tuple(timed),
-        tins=tins_ready(plan.pieces, named["grease"]),
+        tins=() if takes_pieces(plan.inputs.half) else tins_ready(plan.pieces, named["grease"]),
         tools=tuple(dict.fromkeys(at_hand)),
         dough=_dough(plan),
         silent=_silent(plan),
@@ -49,6 +50,8 @@ def before_starting(plan: Plan) -> Before | None:
 
 def _dough(plan: Plan) -> str:
     """Whether there is dough enough, and how much is mixed."""
+    if takes_pieces(plan.inputs.half):
+        return "None is mixed: the pieces come out of the freezer."
     mixed, factor = plan.mixed_g or 0.0, plan.factor or 0.0
     if mixed < 1:
         return f"Enough in the cold store: {plan.taken_g:,.0f} g from the cold store, nothing is mixed."

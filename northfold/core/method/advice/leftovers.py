@@ -1,5 +1,6 @@
 """What stays over of a make: surplus dough, offcuts, and the eggs that were opened and not used up."""
 
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.plan import Plan
 
 DOUGH, OFFCUTS, WHITES, YOLKS, EGG = "dough", "offcuts", "whites", "yolks", "egg"
@@ -36,6 +37,8 @@ def leftovers(plan: Plan, glaze_g: float = 0.0) -> dict[str, float]:
     dict
         Kinds of at least 5 g: surplus dough, offcuts, whites, yolks, beaten egg. [g]
     """
+    if takes_pieces(plan.inputs.half):
+        return {}
     found = {DOUGH: plan.surplus_g, OFFCUTS: plan.offcuts_g, WHITES: 0.0, YOLKS: 0.0, EGG: -glaze_g}
     if plan.eggs is not None:
         found[WHITES] += plan.eggs.whites_g

@@ -10,6 +10,7 @@ from northfold.core.formula.ratio import DoughLine
 from northfold.core.matter.fillings import KEPT_DAYS
 from northfold.core.matter.nutrition import Nutrients, nutrients
 from northfold.core.method.advice.finished import put_on
+from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.plan import Plan
 from northfold.core.method.reckon.crisp import Crisp, crisp_of
 from northfold.core.method.reckon.filling import BAKED, said
@@ -94,9 +95,11 @@ def costs(plan: Plan, per_g: Mapping[str, float]) -> Costs:
         What is bought of fruit and vegetables counts, peel and stones with it; what has no price is named.
     """
     dough = cost_of(plan.lines, per_g)
-    whole = dough.total * (plan.factor or 0.0)
+    # In frozen pieces the dough was paid for another day, and costs what it cost.
+    factor = plan.taken_g / plan.ratio.total_g if plan.ratio and takes_pieces(plan.inputs.half) else plan.factor
+    whole = dough.total * (factor or 0.0)
     need = sum(piece.need_g for piece in plan.pieces) or 1.0
-    made = plan.mixtures
+    made = plan.all_mixtures
     unpriced = dict.fromkeys(dough.unpriced)
     by_mixture = {}
     for mixture in made:

@@ -23,10 +23,12 @@ from northfold.core.matter.fillings import Risk
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import EditReader
 from northfold.core.method.choices.finishes import Finishes
+from northfold.core.method.choices.halves import WHOLE, takes_pieces
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.choices.learned import Asking
 from northfold.core.method.choices.step_kinds import beside_all
 from northfold.core.method.inputs import PlanInputs
+from northfold.core.method.passes.halves import own_beside, own_remarks, own_steps, own_trace
 from northfold.core.method.passes.make_up import MadeUp, folded, sized
 from northfold.core.method.passes.products import Products, joined, work_products
 from northfold.core.method.passes.read_dough import DoughRead
@@ -42,6 +44,8 @@ from northfold.core.method.route.order import entry_key, order_of, rolled_apart
 from northfold.core.method.route.schedule import scheduled
 from northfold.core.method.route.step import Beside, PartWay, Route, Shrink, TracedStep
 from northfold.core.method.route.work import Job, Work, answers_taken
+from northfold.core.method.rules.freeze import NOT as NOT_FROZEN
+from northfold.core.method.rules.freeze import STRAIGHT
 from northfold.core.method.rules.out_of_cold import out_of_cold
 from northfold.core.method.rules.own_steps import with_own_words
 from northfold.core.method.rules.table import take
@@ -150,9 +154,8 @@ class Round:
         if self.products is not None:
             return joined(self.products, routes, self.laid)
         work = self.works[0]
-        return replace(
-            routes[0], steps=scheduled(with_own_words(work.log.steps, work.job.edits), _apart(work), laid=self.laid)
-        )
+        steps = own_steps(work.job.half, with_own_words(work.log.steps, work.job.edits))
+        return replace(routes[0], steps=scheduled(steps, own_beside(steps, _apart(work)), laid=self.laid))
 
 
 def _worked_once(
@@ -196,6 +199,9 @@ def _job(
     if number:
         reader = reader.of_item(number)
     chosen = whole.chosen if whole else answers_taken(dough.lines, made.setting, reader)
+    half = given.inputs.half
+    if half != WHOLE and chosen[step_keys.FREEZE] == NOT_FROZEN:
+        chosen = {**chosen, step_keys.FREEZE: STRAIGHT}
     weighted = chosen["weights_off"] if kind.blind and chosen["weights"] == "weighted" else ""
     filled = next((key for key in kind.steps if key.startswith(step_keys.FILL_)), "")
     inside = oven_filling(
@@ -260,6 +266,7 @@ def _job(
         glazing=glazing,
         filled=laid,
         mixtures=mixtures,
+        half=half,
         pace=given.learned.pace,
     )
 
@@ -267,18 +274,21 @@ def _job(
 def _route_of(work: Work, order: Sequence[str]) -> Route:
     """The route of what was worked, without its steps."""
     job = work.job
-    to_oven = list(takewhile(lambda step: not step.key.startswith(step_keys.BAKE_), work.log.steps))
+    own = own_steps(job.half, work.log.steps)
+    to_oven = list(takewhile(lambda step: not step.key.startswith(step_keys.BAKE_), own))
     warm = out_of_cold(job.lines, to_oven, job.setting, sum(piece.item.count for piece in job.pieces))
     if warm is not None and warm.remark is not None:
         work.log.remarks.append(warm.remark)
     return Route(
         steps=(),
-        traced=tuple(work.log.traced),
+        traced=own_trace(job.half, work.log.traced),
         gluten=job.gluten,
         shrink=shrink(work),
-        window=work.log.window,
+        window=None if takes_pieces(job.half) else work.log.window,
         chosen=dict(job.chosen),
-        remarks=tuple(sorted(work.log.remarks, key=lambda remark: -remark.weight)),
+        remarks=tuple(
+            sorted(own_remarks(job.half, own, work.log.steps, work.log.remarks), key=lambda remark: -remark.weight)
+        ),
         is_marked=went_greasy(work),
         kind=job.kind.key,
         shaped=job.shaped,

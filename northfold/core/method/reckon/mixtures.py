@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from northfold.core.fill.layers import WORKED, Filled, Laid
 from northfold.core.fill.ledger import GOES, juice_ledger
 from northfold.core.fill.making import Making, makings, usual_making
-from northfold.core.fill.mixture import Mixture
+from northfold.core.fill.mixture import BETWEEN, COOLED, TOP, Mixture
 from northfold.core.fill.pan import cooked_first
 from northfold.core.fill.produce import bought_g, produce_of
 from northfold.core.fill.settling import COOKED, DRAWN
@@ -110,7 +110,7 @@ def mixtures_made(items: Sequence[Item], filled: Sequence[Filled | None]) -> tup
     for number, (item, one) in enumerate(zip(items, filled, strict=False), 1):
         for laid in one.laid if one else ():
             found.setdefault(laid.layer.mixture, []).append(Use(number, item.count, laid))
-    return tuple(_made(mixture, uses) for mixture, uses in found.items())
+    return tuple(made_for(mixture, uses) for mixture, uses in found.items())
 
 
 @dataclass(frozen=True)
@@ -178,7 +178,19 @@ def _bought(line: DoughLine, weight: float) -> float:
     return bought_g(dry, row) if row.ready < 1 else dry
 
 
-def _made(mixture: Mixture, uses: Sequence[Use]) -> MixtureMade:
+# The step that each kind of layer goes in at; what is raw goes in where the piece is filled before its bake.
+_AT = {BETWEEN: step_keys.FILL_CASE, COOLED: step_keys.LAYER_COLD, TOP: step_keys.LAYER_TOP}
+
+
+def goes_in_at(when: str, key: str) -> bool:
+    """Whether a layer that goes in `when` goes in at the step of this plain key."""
+    if when in _AT:
+        return key == _AT[when] or (when == TOP and key == step_keys.LAYER_PAIR)
+    return key.startswith(step_keys.FILL_) and key != step_keys.FILL_CASE
+
+
+def made_for(mixture: Mixture, uses: Sequence[Use]) -> MixtureMade:
+    """What is made of a mixture for these uses, beyond what is taken of it from the cold store. [g]"""
     needed = sum(use.laid.mixture_g * use.count for use in uses)
     taken = min(needed, sum(use.laid.layer.on_hand_g for use in uses))
     grams = needed - taken

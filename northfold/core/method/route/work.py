@@ -31,6 +31,7 @@ from northfold.core.matter.fillings import COLD_WITHIN_H, KEPT_DAYS, Risk
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited, EditReader
 from northfold.core.method.choices.finishes import Finishes, finish_words
+from northfold.core.method.choices.halves import WHOLE
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.choices.schools import Manner, Option, questions
 from northfold.core.method.choices.step_kinds import FIRST_BAKED, FIRST_IN_TINS, kind_of, step_kinds
@@ -98,8 +99,8 @@ class Job:
     `lines` in g with their `ratio`; `blend` is the fat that decides where it rolls, and `heat` the dough's before
     anything is locked in; `baked` what its bake is planned from; `pieces` with their sizes [mm] and weights [g];
     `scales` of the shrink, one for each item [ratio]; `tempered` what is brought to its temperature before mixing;
-    `mixtures` what is made of each for all pieces; `chosen` the answer taken for each question; `pace` says how many
-    times the start value hands take at a step. [ratio]
+    `mixtures` what is made of each for all pieces; `half` whether it ends in the freezer or begins there; `chosen`
+    the answer taken for each question; `pace` says how many times the start value hands take at a step. [ratio]
     """
 
     kind: RouteKind
@@ -122,6 +123,7 @@ class Job:
     glazing: Glazing | None = None
     filled: Filled | None = None
     mixtures: Sequence[MixtureMade] = ()
+    half: str = WHOLE
     pace: Callable[[str], float] = lambda step: 1.0
 
     # -- as chosen

@@ -3,7 +3,8 @@
 from northfold.core.bake.layers import equivalent_depth_mm, rolled_across_mm
 from northfold.core.heat.conduction import CYLINDER, FIRM_C, Body, long_stay, minutes_to
 from northfold.core.method.choices import step_keys
-from northfold.core.method.route.step import TEMPERATURE, Ask, Wait
+from northfold.core.method.choices.halves import takes_pieces
+from northfold.core.method.route.step import TEMPERATURE, Ask, Told, Wait
 from northfold.core.method.route.work import LONGEST_MIN, Work
 from northfold.core.method.words import degrees, duration
 
@@ -52,7 +53,7 @@ def freeze(work: Work) -> None:
         work.remark(step_keys.FREEZE, f"It never gets quite hard: {held}. Lift it on its tray.", 3)
     if job.chosen[step_keys.FREEZE] == STRAIGHT and job.lead.item.tin.material in BREAKS:
         said = "Glass or ceramic from the freezer can crack in a hot oven: thaw it first, or use a steel tin."
-        work.remark(step_keys.FREEZE, said, 8)
+        work.remark(step_keys.TAKE_OUT if takes_pieces(job.half) else step_keys.FREEZE, said, 8)
     then = "then straight into the oven" if job.chosen[step_keys.FREEZE] == STRAIGHT else "then thaw it in the fridge"
     figures = {
         "keeps_weeks": f"{job.setting.keeping.frozen_weeks:g}",
@@ -64,6 +65,23 @@ def freeze(work: Work) -> None:
     # It lies there for days: it comes out as cold as the freezer.
     dough.mean_c = place.temperature_c(job.room_c)
     dough.body, dough.profile_c = None, ()
+
+
+def take_out(work: Work) -> None:
+    """Out of the freezer, where the pieces were made another day."""
+    job = work.job
+    freezer = job.setting.freezer()
+    if not takes_pieces(job.half) or freezer is None:
+        return
+    count = sum(piece.item.count for piece in job.pieces)
+    straight = job.chosen[step_keys.FREEZE] == STRAIGHT
+    figures = {
+        "pieces": f"{count} piece" if count == 1 else f"{count} pieces",
+        "freezer": freezer.name,
+        "then": "Onto cold trays, and on at once: they must not sweat." if straight else "Onto trays, covered.",
+    }
+    told = Told(figure=f"{count}", says="pieces")
+    work.add(step_keys.TAKE_OUT, figures, at=work.at(freezer), told=told, dough_c=work.dough.mean_c)
 
 
 def thaw(work: Work) -> None:

@@ -6,7 +6,7 @@ cooled into a baked case. Hot into raw is refused.
 """
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -45,7 +45,15 @@ from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edited
 from northfold.core.method.choices.step_kinds import step_kinds
 from northfold.core.method.reckon.filling import said
-from northfold.core.method.reckon.mixtures import MixtureLine, MixtureMade, SyrupMade, Use, line_said, syrup_made
+from northfold.core.method.reckon.mixtures import (
+    MixtureLine,
+    MixtureMade,
+    SyrupMade,
+    Use,
+    goes_in_at,
+    line_said,
+    syrup_made,
+)
 from northfold.core.method.route.step import (
     ANYWHERE,
     AS_WRITTEN,
@@ -69,8 +77,6 @@ from northfold.core.method.words import degrees, duration, named, weighed, whole
 # min] Assumptions.
 SYRUP_MM, THAW_MIN, DRIP_MIN = 10.0, 720.0, 10.0
 SYRUP_C = 105.0
-# The step that each kind of layer goes in at.
-_AT = {BETWEEN: step_keys.FILL_CASE, COOLED: step_keys.LAYER_COLD, TOP: step_keys.LAYER_TOP}
 # A tray is used up to its edge, less so much. [share] Assumption.
 OF_TRAY = 0.9
 
@@ -85,19 +91,11 @@ def make_all(work: Work) -> None:
 
 def _first_filled(work: Work, made: MixtureMade) -> str:
     """The step that a mixture is first wanted at; empty where none of those worked takes it."""
-    wanted = [(use, _is_into(use)) for use in made.uses]
     for step in work.log.steps:
-        if any(step.item in (0, use.item) and into(step_keys.plain(step.key)) for use, into in wanted):
+        plain = step_keys.plain(step.key)
+        if any(step.item in (0, use.item) and goes_in_at(use.when, plain) for use in made.uses):
             return step.key
     return ""
-
-
-def _is_into(use: Use) -> Callable[[str], bool]:
-    """Whether a step, by its plain key, is the one that a layer goes in at."""
-    if use.when in _AT:
-        first = _AT[use.when]
-        return lambda key: key == first or (use.when == TOP and key == step_keys.LAYER_PAIR)
-    return lambda key: key.startswith(step_keys.FILL_) and key != step_keys.FILL_CASE
 
 
 @dataclass(frozen=True)
