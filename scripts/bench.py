@@ -100,7 +100,7 @@ def pages() -> dict[str, str]:
         "Formulas using an ingredient": f"/book/using/{flour}/", "Book": "/book/", "Book, searched": "/book/?q=tart",
         "Formula": "/book/1/", "New dough": "/book/new/", "Cold store": "/cold-store/", "Kitchen": "/kitchen/",
         "Ingredients": "/kitchen/ingredients/", "Ingredient": f"/kitchen/ingredients/{flour}/",
-        "Places": "/kitchen/places/", "People": "/kitchen/people/", "Who did what": "/kitchen/record/",
+        "Places": "/kitchen/places/", "People": "/kitchen/people/", "Week": "/week/", "Who did what": "/kitchen/record/",
     }  # fmt: skip
 
 
@@ -314,6 +314,7 @@ def work(client: Any, head: Any) -> dict[str, Callable[[int], object]]:
         "Bench, one tap": tap,
         "Result": lambda n: client.get("/makes/7/result/"),
         "Today": lambda n: client.get("/today/"),
+        "Week": lambda n: client.get("/week/"),
         "Book": lambda n: client.get("/book/"),
         "Book, searched": lambda n: client.get("/book/?q=tart"),
         "Ingredients": lambda n: client.get("/kitchen/ingredients/"),

@@ -34,7 +34,7 @@ PAGES = {
     "wall": "/wall/",
     "result": "/makes/10/result/",
     "today": "/today/",
-    "kitchen": "/kitchen/",
+    "week": "/week/",
 }
 
 # A table as somebody has it, with a line that nobody can read.

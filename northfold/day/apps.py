@@ -11,4 +11,5 @@ class DayConfig(AppConfig):
         from northfold.web import in_day, rail
 
         rail.register(rail.Entry("Day", "day:today", 7, "day"))
+        rail.register(rail.Entry("Week", "day:week", 8, "week"))
         in_day.register(queries.then_for)

@@ -13,6 +13,7 @@ from northfold.core.day.saving import SHORTER, Shorter, changed
 from northfold.core.method import Plan
 from northfold.core.method.choices import step_keys
 from northfold.core.method.choices.edits import Edit, EditReader
+from northfold.core.method.choices.halves import AHEAD
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.words import duration
 from northfold.day.house import house_of
@@ -146,7 +147,8 @@ def _plans(wanted: Sequence[Make], now: datetime, laid: Mapping[str, Laid], rest
 def _of(make: Make, plan: Plan, due: int, slack: int | None = None) -> OfMake:
     by_machine = EditReader(plan.edits).manner(plan.inputs.worked_in.schools).is_by_machine
     mixer = plan.loads[0].mixer.name if plan.loads and by_machine else ""
-    fresh = EARLIEST_MIN if make.fresh_min is None else make.fresh_min
+    # In the freezer it keeps, however early it is there.
+    fresh = None if make.half == AHEAD else EARLIEST_MIN if make.fresh_min is None else make.fresh_min
     return OfMake(key_of(make), make.called, due, make.weight, fresh, mixer, slack)
 
 

@@ -1,6 +1,7 @@
 from django.urls import path
 
 from northfold.day import views
+from northfold.day.week import views as week
 
 app_name = "day"
 urlpatterns = [
@@ -20,4 +21,17 @@ urlpatterns = [
     path("day/<str:on>/sheet/", views.sheet, name="sheet"),
     path("day/<str:on>/plan.json", views.as_json, name="json"),
     path("day/<str:on>/day.ics", views.calendar, name="calendar"),
+    path("week/", week.week, name="week"),
+    path("week/take/", week.take, name="week_take"),
+    path("week/back/", week.back, name="week_back"),
+    path("week/makes/<row:pk>/as-wanted/", week.as_wanted, name="as_wanted"),
+    path("week/orders/new/", week.order_new, name="order_new"),
+    path("week/orders/<row:pk>/", week.order, name="order"),
+    path("week/orders/<row:pk>/on/", week.change, name="order_on"),
+    path("week/orders/<row:pk>/bin/", week.order_bin, name="order_bin"),
+    path("week/orders/<row:pk>/restore/", week.order_restore, name="order_restore"),
+    path("week/levels/new/", week.level_new, name="level_new"),
+    path("week/levels/<row:pk>/", week.level, name="level"),
+    path("week/levels/<row:pk>/bin/", week.level_bin, name="level_bin"),
+    path("week/levels/<row:pk>/restore/", week.level_restore, name="level_restore"),
 ]

@@ -34,7 +34,7 @@ def today(request: SignedIn) -> HttpResponse:
     return redirect("day:of", timezone.localdate().isoformat())
 
 
-def _date(text: str) -> date:
+def a_date(text: str) -> date:
     """A date of an address; 404 where it is none, or years away."""
     try:
         found = date.fromisoformat(text)
@@ -48,7 +48,7 @@ def _date(text: str) -> date:
 @require_safe
 def of(request: SignedIn, on: str) -> HttpResponse:
     """A date: its makes, its plan, what would save it."""
-    page = queries.page_of(_date(on), timezone.now(), request.GET.get("make", "")[:40])
+    page = queries.page_of(a_date(on), timezone.now(), request.GET.get("make", "")[:40])
     template = "day/_day.html" if request.htmx else "day/day.html"
     return render(request, template, {"day": page, "here": "day"})
 
@@ -61,43 +61,43 @@ def _back(on: date) -> HttpResponse:
 @needs("edit_makes")
 def plan(request: SignedIn, on: str) -> HttpResponse:
     """Search for a plan."""
-    found = search(_date(on))
+    found = search(a_date(on))
     if found.why:
         messages.error(request, found.why)
-        services.forget_search(_date(on))
-    return _back(_date(on))
+        services.forget_search(a_date(on))
+    return _back(a_date(on))
 
 
 @require_POST
 @needs("edit_makes")
 def replan(request: SignedIn, on: str) -> HttpResponse:
     """Plan anew from now, keeping what people have been told where that costs little."""
-    search(_date(on), is_replan=True)
-    return _back(_date(on))
+    search(a_date(on), is_replan=True)
+    return _back(a_date(on))
 
 
 @require_POST
 @needs("edit_makes")
 def stopped(request: SignedIn, on: str) -> HttpResponse:
     """End the search with the best so far."""
-    stop(_date(on))
-    return _back(_date(on))
+    stop(a_date(on))
+    return _back(a_date(on))
 
 
 @require_POST
 @needs("edit_makes")
 def leave(request: SignedIn, on: str) -> HttpResponse:
     """Leave what was found: the plan that was taken before stands."""
-    stop(_date(on))
-    services.forget_search(_date(on))
-    return _back(_date(on))
+    stop(a_date(on))
+    services.forget_search(a_date(on))
+    return _back(a_date(on))
 
 
 @require_POST
 @needs("edit_makes")
 def take(request: SignedIn, on: str) -> HttpResponse:
     """Take the plan: its makes have their hours from it."""
-    day = _date(on)
+    day = a_date(on)
     stop(day)
     try:
         found = services.take(request.user, day)
@@ -121,7 +121,7 @@ def put_back(request: SignedIn, pk: int) -> HttpResponse:
 @needs("edit_makes")
 def hold(request: SignedIn, on: str) -> HttpResponse:
     """Hold a task at an hour, or let it go."""
-    day = _date(on)
+    day = a_date(on)
     form = HoldForm(request.POST, zero=zero_of(day))
     if not form.is_valid():
         messages.error(request, str(next(iter(form.errors.values()))[0]))
@@ -137,7 +137,7 @@ def hold(request: SignedIn, on: str) -> HttpResponse:
 @needs("edit_makes")
 def switch(request: SignedIn, on: str, what: str) -> HttpResponse:
     """Somebody is away or here, an oven is down or works."""
-    day = _date(on)
+    day = a_date(on)
     key = request.POST.get("key", "")[:40]
     if key not in {each.key for each in queries.switches(day, what, timezone.now())}:
         messages.error(request, "They are not in this kitchen any more. Reload the page.")
@@ -150,7 +150,7 @@ def switch(request: SignedIn, on: str, what: str) -> HttpResponse:
 @needs("edit_makes")
 def save(request: SignedIn, on: str) -> HttpResponse:
     """Plan with what would save the day, or without it again."""
-    day = _date(on)
+    day = a_date(on)
     kind, about = request.POST.get("kind", ""), request.POST.get("about", "")[:60]
     if kind not in KINDS:
         messages.error(request, "That does not save anything here. Reload the page.")
@@ -169,13 +169,13 @@ def weight(request: SignedIn, on: str, pk: int) -> HttpResponse:
         services.weigh_make(make_or_404(pk), **form.values)
     else:
         messages.error(request, str(next(iter(form.errors.values()))[0]))
-    return _back(_date(on))
+    return _back(a_date(on))
 
 
 @require_safe
 def sheet(request: SignedIn, on: str) -> HttpResponse:
     """For the wall: the day on one sheet, then a strip for each person."""
-    day = _date(on)
+    day = a_date(on)
     page = queries.page_of(day, timezone.now())
     people = calendars.work_of(page.planned, page.zero) if page.planned else ()
     picture = strips(page.planned, hour=60.0) if page.planned else None
@@ -187,7 +187,7 @@ def sheet(request: SignedIn, on: str) -> HttpResponse:
 @require_safe
 def as_json(request: SignedIn, on: str) -> HttpResponse:
     """The plan as an open file."""
-    day = _date(on)
+    day = a_date(on)
     page = queries.page_of(day, timezone.now())
     if page.planned is None:
         raise Http404
@@ -201,7 +201,7 @@ def as_json(request: SignedIn, on: str) -> HttpResponse:
 @require_safe
 def calendar(request: SignedIn, on: str) -> HttpResponse:
     """The day for a calendar: everybody's work, or one person's."""
-    day = _date(on)
+    day = a_date(on)
     found = taken(day)
     if found is None:
         raise Http404

@@ -7,7 +7,7 @@ from django.contrib.auth import get_user_model
 from django.db import transaction
 from django.utils import timezone
 
-from northfold.demo import makes
+from northfold.demo import makes, week
 from northfold.dough import editing
 from northfold.dough import services as dough
 from northfold.dough.models import Formula
@@ -343,6 +343,7 @@ def build(now: datetime | None = None, *, with_passwords: bool = True) -> None:
         row = {"name": name, "fan": fan, "small": small, "offset_k": offset, "trays": trays, "heats_min": hot_after}
         kitchen.save_row(Oven(), row)
     makes.work(accounts, now)
+    week.stand(accounts, now)
 
 
 def _mixture(user: User, name: str, kind: str, beside: str, text: str) -> None:

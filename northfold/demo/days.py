@@ -4,8 +4,8 @@ from datetime import date, datetime, time, timedelta
 
 from django.utils import timezone
 
+from northfold.makes.again import make_again
 from northfold.makes.models import Make
-from northfold.makes.services import make_again
 
 # So many makes has an ordinary day, and a full one; due between these hours.
 ORDINARY, FULL = 12, 40

@@ -7,6 +7,7 @@ from django.db.models.functions import Length
 from django.utils import timezone
 
 from northfold.bench.whole import taps_out
+from northfold.day.whole import levels_out, made_for_out, orders_out
 from northfold.dough.models import Formula, Line
 from northfold.dough.whole import book_out, drafts_out
 from northfold.exchange.models import Reading
@@ -41,11 +42,13 @@ def whole(makes: Iterable[int] | None = None, *, with_photos: bool = False) -> K
         makes=tuple(
             row_file(
                 MakeFile, make, (), taps=taps_out(make, keys), results=results_out(make, ids),
-                notes=notes_out(make, with_photos=with_photos), **told,
+                notes=notes_out(make, with_photos=with_photos), made_for=made_for_out(make), **told,
             )
             for make, told in makes_out(keys, makes)
         ),
         lots=tuple(lots_out(keys)),
+        orders=tuple(orders_out()),
+        levels=tuple(levels_out()),
         evidence=tuple(each for _, each in evidence),
     )  # fmt: skip
 

@@ -16,6 +16,8 @@ from django.utils import timezone
 
 from northfold.bench.whole import take_taps
 from northfold.core.errors import CoreError
+from northfold.day.models import StandingOrder, StockLevel
+from northfold.day.whole import take_level, take_made_for, take_order
 from northfold.dough import whole as book
 from northfold.dough.mixtures import numbered
 from northfold.dough.models import Draft, Formula, VersionFacts
@@ -57,8 +59,12 @@ APART = {"exchange.Reading", "web.AuditEntry", "sessions.Session"}
 # What lies under each section here.
 ROWS: dict[str, Any] = {
     "people": Person, "ingredients": Ingredient, **{name: plain[0] for name, plain in kitchen.PLAIN.items()},
-    "book": Formula, "methods": Method, "makes": Make, "lots": Lot,
+    "book": Formula, "methods": Method, "makes": Make, "lots": Lot, "orders": StandingOrder, "levels": StockLevel,
 }  # fmt: skip
+
+# What several rows of a section are called, where that is not one with an s.
+MANY = {"people": "people", "evidence": "pieces of evidence", "lots": "things in the cold store",
+        "levels": "frozen stocks"}  # fmt: skip
 
 
 class CannotUndo(CoreError):
@@ -153,9 +159,12 @@ def in_words(found: Comparison, *, change: bool) -> str:
 
 def many_of(section: str) -> str:
     """What several rows of a section are called."""
-    return {"people": "people", "evidence": "pieces of evidence", "lots": "things in the cold store"}.get(
-        section, f"{SECTIONS[section]}s"
-    )
+    return {
+        "people": "people",
+        "evidence": "pieces of evidence",
+        "lots": "things in the cold store",
+        "levels": "frozen stocks",
+    }.get(section, f"{SECTIONS[section]}s")
 
 
 @contextmanager
@@ -253,6 +262,11 @@ def _take_all(arriving: Arriving, found: Comparison, *, change: bool) -> None:
             take_note(arriving, make, note)
     for row in found.of("lots", NEW):
         take_lot(arriving, row.file)
+    for section, take_in in (("orders", take_order), ("levels", take_level)):
+        for row in found.of(section, *wanted):
+            take_in(arriving, row.file, arriving.rows.get(section, {}).get(row.here.id) if row.here else None)
+    for make, file in made:
+        take_made_for(arriving, make, file.made_for)
     rebuild()
     forget()
     for make, file in made:
@@ -369,7 +383,7 @@ def _stands(rows: list[Compared]) -> dict[str, dict[str, str]]:
 def _digests(file: KitchenFile) -> dict[str, dict[str, tuple[str, str]]]:
     """Every row of a file by its id: what it is called, and a digest of what it says."""
     found: dict[str, dict[str, tuple[str, str]]] = {}
-    for section in ("people", "ingredients", *kitchen.PLAIN, "book", "methods", "makes", "lots"):
+    for section in ("people", "ingredients", *kitchen.PLAIN, "book", "methods", "makes", "lots", "orders", "levels"):
         for row in getattr(file, section):
             digest = hashlib.sha256(row.model_dump_json().encode()).hexdigest()[:24]
             called = getattr(row, "name", "") or getattr(row, "what", "") or SECTIONS[section]

@@ -386,6 +386,10 @@ def _named_in(file: KitchenFile) -> Iterator[tuple[Loc, str, str]]:
     for at, lot in enumerate(file.lots):
         yield ("lots", at), "places", lot.place
         yield ("lots", at), "book", lot.formula
+        yield ("lots", at), "tins", lot.tin
+    for section in ("orders", "levels"):
+        for at, each in enumerate(getattr(file, section)):
+            yield (section, at), "makes", each.like
     earlier: set[str] = set()
     for at, each in enumerate(file.evidence):
         if each.supersedes in {row.id for row in file.evidence} and each.supersedes not in earlier:

@@ -6,6 +6,7 @@ place or an oven stands as `tin:`, `place:` or `oven:` with its id behind.
 """
 
 from collections.abc import Collection, Iterator, Mapping
+from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 from uuid import NAMESPACE_URL, uuid5
@@ -28,6 +29,7 @@ from northfold.core.method.choices import kitchen as setting
 from northfold.core.method.choices.halves import HALVES, WHOLE
 from northfold.core.method.route.progress import KINDS
 from northfold.core.shape import blanks, cutting, decorations, lattice, tins
+from northfold.core.week.stock import check_levels
 from northfold.formats.files import Open
 from northfold.formats.formula import FormulaFile, Grams, IngredientFile, Name, Share
 
@@ -451,6 +453,53 @@ class NoteFile(RowFile):
     photo: Annotated[str, Field(max_length=MOST_PHOTO)] = ""
 
 
+class ChangeFile(Open):
+    """Another number of an order on one date, 0 where it is left out."""
+
+    on: date
+    pieces: Annotated[int, Field(ge=0, le=10_000)]
+
+
+class OrderFile(RowFile):
+    """A standing order: so many pieces like those of a make, on these days of the week (0 is Monday). [min of day]"""
+
+    like: Ref
+    pieces: Annotated[int, Field(ge=1, le=10_000)]
+    for_whom: Annotated[str, Field(max_length=60)] = ""
+    weekdays: tuple[Annotated[int, Field(ge=0, le=6)], ...] = Field(max_length=7)
+    at_min: Annotated[int, Field(ge=0, le=1440)]
+    begins: date | None = None
+    ends: date | None = None
+    from_freezer: bool = False
+    by: SignIn = ""
+    created_at: At | None = None
+    changes: tuple[ChangeFile, ...] = Field(default=(), max_length=4000)
+
+
+class LevelFile(RowFile):
+    """Frozen pieces like those of a make, kept between two levels."""
+
+    like: Ref
+    low: Annotated[int, Field(ge=0, le=10_000)]
+    high: Annotated[int, Field(ge=1, le=10_000)]
+    by: SignIn = ""
+    created_at: At | None = None
+
+    @model_validator(mode="after")
+    def _fits(self) -> "LevelFile":
+        check_levels(self.low, self.high)
+        return self
+
+
+class MadeForFile(Open):
+    """What a make was made for: so many pieces of an order on a date, or a stock between two levels."""
+
+    order: Ref = ""
+    level: Ref = ""
+    on: date
+    pieces: Annotated[int, Field(ge=0, le=10_000)]
+
+
 class MakeFile(RowFile):
     """
     A make: a version of a formula, its pieces, for when; what its maker chose; what was frozen, tapped and found.
@@ -478,6 +527,7 @@ class MakeFile(RowFile):
     taps: tuple[TapFile, ...] = Field(default=(), max_length=20_000)
     results: tuple[ResultFile, ...] = Field(default=(), max_length=200)
     notes: tuple[NoteFile, ...] = Field(default=(), max_length=1000)
+    made_for: tuple[MadeForFile, ...] = Field(default=(), max_length=200)
 
     @model_validator(mode="after")
     def _fits(self) -> "MakeFile":
@@ -597,6 +647,8 @@ class KitchenFile(Open):
     methods: tuple[MethodFile, ...] = _rows()
     makes: tuple[MakeFile, ...] = _rows()
     lots: tuple[LotFile, ...] = _rows()
+    orders: tuple[OrderFile, ...] = _rows()
+    levels: tuple[LevelFile, ...] = _rows()
     evidence: tuple[EvidenceFile, ...] = _rows()
 
 
@@ -604,7 +656,8 @@ class KitchenFile(Open):
 SECTIONS = {
     "accounts": "account", "people": "person", "ingredients": "ingredient", "places": "place", "ovens": "oven",
     "mixers": "mixer", "tins": "tin", "formulas": "formula", "book": "formula", "drafts": "draft",
-    "methods": "method", "makes": "make", "lots": "thing in the cold store", "evidence": "piece of evidence",
+    "methods": "method", "makes": "make", "lots": "thing in the cold store",
+    "orders": "standing order", "levels": "frozen stock", "evidence": "piece of evidence",
 }  # fmt: skip
 
 
@@ -628,4 +681,8 @@ def name_of(section: str, row: Any, formulas: Mapping[str, str]) -> str:
         return f"{row.what}, {row.made_at.day} {row.made_at:%B}"
     if section == "evidence":
         return EVIDENCE[row.kind]
+    if section == "orders":
+        return f"{row.pieces} pieces" + (f" for {row.for_whom}" if row.for_whom else "")
+    if section == "levels":
+        return f"{row.low} to {row.high} pieces"
     return str(row.name)

@@ -49,7 +49,7 @@ class StepInShort:
 
 # Facts that an older version wrote with other fields are reckoned anew.
 FIELDS = tuple(StepInShort.__dataclass_fields__)
-KEPT = ["of", "asked", "dough_g", "pieces", "whole_min", "starts_at", "steps", "needs", "eggs", "prepares"]
+KEPT = ["of", "asked", "dough_g", "pieces", "whole_min", "starts_at", "steps", "needs", "eggs", "mixes", "prepares"]
 SHAPE = f"{CORE_VERSION}.{crc32(repr((FIELDS, KEPT)).encode()):08x}"
 
 
@@ -76,21 +76,23 @@ def _of_plan(make: Make, plan: Plan, mark: str) -> MakeFacts:
         make=make,
         of=mark,
         asked=asked_by(plan) if make.is_planned else [],
-        dough_g=plan.dough_g,
+        dough_g=plan.mixed_g,
         pieces=pieces_in_short(plan.inputs.items) if plan.inputs.items else "",
         whole_min=whole_min(steps) if steps else None,
         starts_at=plan.clock.start_at if steps and plan.clock and make.due_at else None,
         steps=[[getattr(step, name) for name in FIELDS] for step in steps],
-        **(_taken(make, plan) if make.is_planned else {}),
+        **(taken(make, plan) if make.is_planned else {}),
     )
 
 
-def _taken(make: Make, plan: Plan) -> dict[str, Any]:
-    """What a planned make takes: to buy, of eggs, of mixtures. [g]"""
+def taken(make: Make, plan: Plan) -> dict[str, Any]:
+    """What a planned make takes: to buy, of eggs, for its dough, of mixtures. [g]"""
     uses = egg_uses(plan, str(make.formula_version.formula), make.glaze_g)
+    weighed = zip(plan.lines, plan.scaled, strict=True) if plan.scaled else ()
     return {
         "needs": {name: round(grams, 1) for name, grams in needs(plan).items()},
         "eggs": [[use.where, use.whole_g, use.yolk_g, use.white_g] for use in uses],
+        "mixes": [[line.ingredient.name, round(scaled.exact_g, 1)] for line, scaled in weighed if scaled.exact_g > 0],
         "prepares": [
             {
                 "name": made.mixture.name,

@@ -281,13 +281,14 @@ class MakeFacts(models.Model):
     make = models.OneToOneField(Make, on_delete=models.CASCADE, related_name="facts")
     of = models.CharField(max_length=60, help_text="The changes of kitchen and make that it was reckoned at")
     asked = models.JSONField(default=list, help_text="The learned values that it used")
-    dough_g = models.FloatField(null=True)
+    dough_g = models.FloatField(null=True, help_text="Dough that is mixed [g]")
     pieces = models.CharField(max_length=20, blank=True)
     whole_min = models.FloatField(null=True, help_text="Of a planned make, from its first step until it is ready [min]")
     starts_at = models.DateTimeField(null=True, help_text="Of a planned make with an hour, when its first step begins")
     steps = models.JSONField(default=list, help_text="Of a planned make, in short")
     needs = models.JSONField(default=dict, help_text="Of a planned make, what it takes of each ingredient [g]")
     eggs = models.JSONField(default=list, help_text="Of a planned make, its uses of egg: where, whole, yolk, white [g]")
+    mixes = models.JSONField(default=list, help_text="Of a planned make, the lines of its dough [g]")
     prepares = models.JSONField(default=list, help_text="Of a planned make, its mixtures with their lines [g]")
 
 

@@ -26,7 +26,7 @@ from northfold.core.method.route.step import Route
 from northfold.core.shape.blanks import COUNT, FLUSH, TRIMMING, Item, starts_from
 from northfold.core.shape.fitting import enough
 from northfold.core.version import CORE_VERSION
-from northfold.dough.models import Formula, FormulaVersion
+from northfold.dough.models import FormulaVersion
 from northfold.dough.services import save_version
 from northfold.kitchen.models import Evidence, Tin
 from northfold.kitchen.services import record_evidence
@@ -535,29 +535,3 @@ def _pass_on(make: Make, before: str, after: str, otherwise: str) -> None:
         raise CannotStart(f"{otherwise}; this one is {make.get_state_display()}.")
     make.state = after
     make.save(update_fields=["state"])
-
-
-def make_again(user: User, make: Make) -> Make:
-    """A new planned make with the same dough, its newest version, the same pieces and the maker's own steps."""
-    with transaction.atomic(), facts.keeping():
-        formula: Formula = make.formula_version.formula
-        copy = Make.objects.create(
-            formula_version=formula.newest, loss=make.loss, room_c=make.room_c, glaze_g=make.glaze_g, half=make.half,
-            created_by=user,
-        )  # fmt: skip
-        for item in make.items.prefetch_related("layers"):
-            layers = list(item.layers.all())
-            item.pk, item.make = None, copy
-            item._state.adding = True
-            item.save()
-            for layer in layers:
-                # As its dough, so its mixtures: at their newest versions.
-                layer.pk, layer.item, layer.version = None, item, layer.version.formula.newest
-                layer.on_hand_g = 0.0  # what the make before took is used up
-                layer._state.adding = True
-                layer.save()
-        for edit in make.step_edits.all():
-            edit.pk, edit.make = None, copy
-            edit._state.adding = True
-            edit.save()
-    return copy

@@ -64,6 +64,16 @@ class Prepared:
 
 
 @dataclass(frozen=True)
+class Taking:
+    """What one make takes, that is planned or only proposed, see `facts.taken`. [g]"""
+
+    name: str
+    needs: dict[str, float]
+    eggs: Sequence[Sequence[Any]]
+    prepares: Sequence[dict[str, Any]]
+
+
+@dataclass(frozen=True)
 class Shopping:
     """What some makes take together. [currency]"""
 
@@ -85,21 +95,25 @@ def makes_between(begins: date, days: int) -> list[Make]:
     return list(found.select_related("formula_version__formula", "facts").order_by("due_at", "pk"))
 
 
-def shopping(makes: Sequence[Make]) -> Shopping:
+def takings(makes: Sequence[Make]) -> list[Taking]:
+    """What each of these makes takes, as far as it is planned."""
+    known = facts.of_planned(make for make in makes if make.is_planned)
+    found = [(make, known[make.pk]) for make in makes if make.pk in known]
+    return [Taking(make.called, each.needs, each.eggs, each.prepares) for make, each in found]
+
+
+def shopping(makes: Sequence[Make], more: Sequence[Taking] = ()) -> Shopping:
     """
-    What makes take together.
+    What makes take together, and `more` that are only proposed.
 
     Egg that keeps in the cold store goes in first, and halves of eggs that one use leaves into the next.
     """
-    known = facts.of_planned(make for make in makes if make.is_planned)
     grams: dict[str, float] = {}
     for_whom: dict[str, dict[str, None]] = {}
     prepared: dict[tuple[str, Any], Prepared] = {}
     uses: list[EggUse] = []
-    for make in makes:
-        found, name = known.get(make.pk), make.called
-        if found is None:
-            continue
+    for found in (*takings(makes), *more):
+        name = found.name
         for each, weight in found.needs.items():
             grams[each] = grams.get(each, 0.0) + weight
             for_whom.setdefault(each, {})[name] = None

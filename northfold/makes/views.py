@@ -22,6 +22,7 @@ from northfold.kitchen.models import Tin
 from northfold.kitchen.queries import currency
 from northfold.kitchen.services import kitchen
 from northfold.makes import files, leftovers, listing, queries, services, shopping
+from northfold.makes.again import make_again
 from northfold.makes.forms import MakeItForm, ShoppingForm
 from northfold.makes.methods import start_as_usual
 from northfold.makes.models import CalendarFeed, Make
@@ -142,7 +143,7 @@ def take_up(request: SignedIn, pk: int) -> HttpResponse:
 @require_POST
 @needs("edit_makes")
 def again(request: SignedIn, pk: int) -> HttpResponse:
-    return redirect("makes:size", services.make_again(request.user, make_or_404(pk)).pk)
+    return redirect("makes:size", make_again(request.user, make_or_404(pk)).pk)
 
 
 @require_POST

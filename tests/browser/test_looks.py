@@ -22,6 +22,7 @@ MAIN = [
     "/makes/shopping/", "/book/new/?kind=crumble", "/makes/28/labels/", "/makes/25/allergens/", "/makes/43/steps/",
     "/book/print/", "/book/read/", "/kitchen/backups/", "/makes/calendar/", "/kitchen/tins/new/?kind=plate",
     "/kitchen/files/", "/makes/19/notes/", "/makes/1/notes/", "/kitchen/devices/", "/day/", "/today/?hours=48",
+    "/week/", "/week/orders/new/?like=49", "/week/levels/1/",
 ]  # fmt: skip
 MORE = [
     "/book/new/", "/makes/4/size/", "/makes/19/dough/", "/makes/19/size/", "/kitchen/ingredients/", "/kitchen/people/",
@@ -45,6 +46,7 @@ ON_A_PHONE = [
     "/bench/21/",
     "/makes/19/result/",
     "/day/",
+    "/week/",
 ]
 OPTIONS = {"runOnly": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}
 MESSY = (

@@ -10,6 +10,7 @@ from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Place, Tin
 from northfold.makes import leftovers
 from northfold.makes import services as makes
+from northfold.makes.again import make_again
 from northfold.makes.models import Make, MakeItem, MakeLayer
 from northfold.makes.queries import plan_of
 from northfold.stock.models import Lot
@@ -142,7 +143,7 @@ def test_a_started_make_keeps_its_layers_and_a_newer_mixture_moves_nothing(head,
 
 def test_made_again_it_has_its_layers_at_their_newest_version(head, case, custard):
     makes.lay(case, case.items.get(), {"version_id": custard.pk, "when": "between", "rule": "mark", "amount": 3.0})
-    copy = makes.make_again(head, case)
+    copy = make_again(head, case)
     (layer,) = MakeLayer.objects.filter(item__make=copy)
     assert layer.version == custard and MakeLayer.objects.count() == 2
     assert plan_of(copy).filled[0].grams == pytest.approx(plan_of(case).filled[0].grams)
@@ -166,7 +167,7 @@ def test_a_mixture_in_the_cold_store_is_taken_and_made_less_of(head, sign_in, ca
     refused = client.post(f"/makes/{case.pk}/fill/from-store/", {"lot": lot.pk, "grams": "90000"}, follow=True)
     assert "take that or less" in refused.content.decode() and lot.on_hand == 100
     # A make after this one has taken nothing; the layer keeps its mixture until that is put back.
-    again = makes.make_again(head, case)
+    again = make_again(head, case)
     assert plan_of(again).mixtures[0].taken_g == 0
     layer = case.items.get().layers.get()
     kept = client.post(f"/makes/{case.pk}/fill/{layer.pk}/remove/", follow=True).content.decode()

@@ -16,6 +16,7 @@ from northfold.core.method.route.progress import fold
 from northfold.kitchen import queries as kitchen
 from northfold.kitchen.models import Evidence, Kitchen, Tin
 from northfold.makes import services as makes
+from northfold.makes.again import make_again
 from northfold.makes.models import Make, MakeItem
 from northfold.makes.queries import plan_of
 from northfold.records.models import Result
@@ -127,7 +128,7 @@ def started(make):
 
 
 def test_a_gap_and_weighed_juice_teach_how_the_fruit_behaves(head, pie):
-    copy = makes.make_again(head, pie)
+    copy = make_again(head, pie)
     before = plan_of(copy)
     gap, drawn = before.filled[0].gap_mm, before.filled[0].laid[0].ledger.drawing.syrup_g
     make = started(pie)

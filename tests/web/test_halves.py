@@ -11,6 +11,7 @@ from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Place
 from northfold.makes import leftovers
 from northfold.makes import services as makes
+from northfold.makes.again import make_again
 from northfold.makes.models import Make
 from northfold.stock.models import Lot, Move
 from northfold.stock.services import put_in
@@ -92,7 +93,7 @@ def test_from_the_freezer_the_oldest_pieces_go_first(sign_in, head, version, fla
 
 def test_a_make_again_goes_as_far_as_the_one_before(head, version, flan_tin, freezer):
     make = half_make(head, version, flan_tin, "ahead")
-    assert makes.make_again(head, make).half == "ahead"
+    assert make_again(head, make).half == "ahead"
 
 
 def test_pieces_are_put_in_by_hand_for_their_dough_and_tin(sign_in, head, version, flan_tin, freezer):

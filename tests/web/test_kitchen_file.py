@@ -4,7 +4,7 @@ import json
 import re
 import zlib
 from copy import deepcopy
-from datetime import UTC, datetime
+from datetime import UTC, date, datetime
 
 import jsonschema
 import pytest
@@ -12,7 +12,11 @@ from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import connection
 from django.urls import reverse
+from django.utils import timezone
 
+from northfold.day.models import MadeFor, StandingOrder
+from northfold.day.week.proposals import asked_of_days
+from northfold.day.week.services import take_proposals
 from northfold.demo.bakehouse import build
 from northfold.dough.models import Formula
 from northfold.exchange import queries, services
@@ -81,6 +85,11 @@ def rows():
 
 def test_the_whole_demo_kitchen_out_and_into_an_empty_one(db):
     build()
+    # Some of its week is planned: what was made for which order comes along, halves of makes as well.
+    now = timezone.now()
+    taken_week = take_proposals(User.objects.get(username="runa"), timezone.localdate(now), 7, now)
+    assert {make.half for make in taken_week} == {"", "ahead", "frozen"}
+    wanted = [(row.on, row.pieces, bool(row.order)) for row in MadeFor.objects.order_by("on", "pieces", "pk")]
     first = text()
     told = {str(make.uuid): pack(plan_of(make, now=NOON)) for make in Make.objects.all()}
     hashes = [user.password for user in User.objects.all()]
@@ -102,6 +111,8 @@ def test_the_whole_demo_kitchen_out_and_into_an_empty_one(db):
     again = {str(make.uuid): pack(plan_of(make, now=NOON)) for make in Make.objects.all()}
     assert {key: figures(each) for key, each in again.items()} == {key: figures(each) for key, each in told.items()}
     assert len(told) > 30
+    assert [(r.on, r.pieces, bool(r.order)) for r in MadeFor.objects.order_by("on", "pieces", "pk")] == wanted
+    assert {row.on for row in asked_of_days(timezone.localdate(now), 7, now).proposals} == set()
     # Twice is once.
     found = services.look(first.encode())
     assert (found.count("new"), found.count("changed"), found.count("left")) == (0, 0, 0)
@@ -438,6 +449,23 @@ def test_a_lot_comes_with_its_moves(head, version):
     take_out(head, found, 200, why="baked")
     (row,) = (each for each in services.look(file.encode()).rows if each.section == "lots")
     assert row.state == "left"
+
+
+def test_an_order_by_hand_and_one_that_is_like_nothing(head):
+    make = {**HAND["makes"][0], "id": "0b8f2f39-57a1-4b51-8f4f-0d2c86a2e0a1"}
+    order = {"like": make["id"], "pieces": 24, "weekdays": [1, 4], "at_min": 510,
+             "changes": [{"on": "2031-12-02", "pieces": 0}]}  # fmt: skip
+    file = {**HAND, "makes": [make], "orders": [order], "levels": [{"like": make["id"], "low": 10, "high": 40}]}
+    read_in(head, file)
+    row = StandingOrder.objects.get()
+    assert (row.pieces, row.weekdays, row.like.formula_version.formula.name) == (24, [1, 4], "Pier shell")
+    assert row.core.pieces_on(date(2031, 12, 2)) == 0 and row.core.pieces_on(date(2031, 12, 5)) == 24
+    read_in(head, {**file, "orders": [{**order, "id": str(row.uuid), "pieces": 30}]})
+    assert StandingOrder.objects.get(pk=row.pk).pieces == 30
+    with pytest.raises(BadFile, match="there is no make"):
+        read_in(head, {"orders": [{**order, "like": "1c8f2f39-57a1-4b51-8f4f-0d2c86a2e0a1"}]})
+    with pytest.raises(BadFile, match="let the high one be more"):
+        read_in(head, {**file, "levels": [{"like": make["id"], "low": 40, "high": 40}]})
 
 
 def test_only_the_head_gets_the_whole_kitchen(sign_in, version):

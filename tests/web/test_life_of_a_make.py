@@ -17,6 +17,7 @@ from northfold.kitchen import services as kitchen
 from northfold.kitchen.models import Ingredient, Tin
 from northfold.makes import freezing
 from northfold.makes import services as makes
+from northfold.makes.again import make_again
 from northfold.makes.models import FrozenPlan, Make
 from northfold.makes.queries import plan_of, thread_of
 from northfold.web import panels
@@ -216,7 +217,7 @@ def test_nothing_starts_without_a_tin(head, version, flan_tin):
 
 def test_make_again_takes_the_newest_version_and_the_same_pieces(head, version, make):
     second = dough.save_version(head, version.formula, change(head, version.formula, plain="450").edit_no)
-    copy = makes.make_again(head, make)
+    copy = make_again(head, make)
     assert copy.formula_version == second
     assert [item.core for item in copy.items.all()] == [item.core for item in make.items.all()]
     assert copy.pk != make.pk

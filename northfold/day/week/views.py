@@ -1,0 +1,197 @@
+"""The page of a week, standing orders and levels."""
+
+from datetime import date
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.http import require_POST, require_safe
+
+from northfold.core.errors import CoreError
+from northfold.day.models import StandingOrder, StockLevel
+from northfold.day.views import a_date
+from northfold.day.week import queries, services
+from northfold.day.week.forms import ChangeForm, LevelForm, OrderForm
+from northfold.kitchen.queries import currency
+from northfold.makes.models import Make
+from northfold.makes.pages import make_or_404
+from northfold.web.links import row_id
+from northfold.web.permissions import needs
+from northfold.web.requests import SignedIn
+from northfold.web.undo import offer_undo
+
+# So many makes are put back with one tap.
+MOST_BACK = 200
+
+
+@require_safe
+def week(request: SignedIn) -> HttpResponse:
+    """Seven days from today, or from the date that is asked for."""
+    context = {"week": queries.week(_begins(request.GET), timezone.now()), "currency": currency(), "here": "week"}
+    return render(request, "day/week.html", context)
+
+
+def _begins(sent: Any) -> date:
+    text = sent.get("from", "")[:10]
+    return a_date(text) if text else timezone.localdate()
+
+
+def _back(begins: date) -> HttpResponse:
+    asked = "" if begins == timezone.localdate() else f"?from={begins.isoformat()}"
+    return redirect(reverse("day:week") + asked)
+
+
+@require_POST
+@needs("edit_makes")
+def take(request: SignedIn) -> HttpResponse:
+    """Make what is proposed: one of it, or all."""
+    begins = _begins(request.POST)
+    keys = None if request.POST.get("all") else [key[:60] for key in request.POST.getlist("key")]
+    try:
+        made = services.take_proposals(request.user, begins, queries.DAYS, timezone.now(), keys)
+    except CoreError as error:
+        messages.error(request, str(error))
+        return _back(begins)
+    said = f"{made[0].called} is planned." if len(made) == 1 else f"{len(made)} makes are planned."
+    numbers = ",".join(str(make.pk) for make in made[:MOST_BACK])
+    offer_undo(request, said, f"{reverse('day:week_back')}?makes={numbers}&from={begins.isoformat()}")
+    return _back(begins)
+
+
+@require_POST
+@needs("edit_makes")
+def back(request: SignedIn) -> HttpResponse:
+    """Put makes that were just taken into the bin again, as far as none of them has started."""
+    numbers = [row_id(text) for text in request.GET.get("makes", "")[:2000].split(",")[:MOST_BACK]]
+    found = Make.objects.kept().filter(pk__in=[number for number in numbers if number])
+    gone = services.put_makes_back(request.user, found)
+    messages.success(request, f"{gone} make{'' if gone == 1 else 's'} put into the bin; proposed again.")
+    return _back(_begins(request.GET))
+
+
+@require_POST
+@needs("edit_makes")
+def as_wanted(request: SignedIn, pk: int) -> HttpResponse:
+    """Size a planned make to what its orders want by now."""
+    try:
+        services.make_as_wanted(make_or_404(pk))
+    except CoreError as error:
+        messages.error(request, str(error))
+    return _back(_begins(request.POST))
+
+
+@require_POST
+@needs("edit_makes")
+def change(request: SignedIn, pk: int) -> HttpResponse:
+    """Another number of an order on one date, or none."""
+    order = get_object_or_404(StandingOrder.objects.kept().select_related("like"), pk=pk)
+    form = ChangeForm(request.POST)
+    if form.is_valid():
+        services.change_on(order, form.cleaned_data["on"], form.cleaned_data["pieces"])
+    else:
+        messages.error(request, str(next(iter(form.errors.values()))[0]))
+    return _back(_begins(request.POST))
+
+
+# -- orders and levels
+
+
+@needs("edit_kitchen")
+def order_new(request: SignedIn) -> HttpResponse:
+    return _order(request, None)
+
+
+@needs("edit_kitchen")
+def order(request: SignedIn, pk: int) -> HttpResponse:
+    return _order(request, get_object_or_404(StandingOrder.objects.kept(), pk=pk))
+
+
+def _order(request: SignedIn, row: StandingOrder | None) -> HttpResponse:
+    like = row_id(request.GET.get("like", ""))
+    if request.method == "POST":
+        form = OrderForm(request.POST, like=row.like_id if row else like)
+        if form.is_valid():
+            try:
+                services.save_order(request.user, row or StandingOrder(), form.cleaned_data)
+            except CoreError as error:
+                form.add_error("like", str(error))
+            else:
+                return redirect("day:week")
+    else:
+        form = OrderForm.of(row) if row else OrderForm(initial=_started(like), like=like)
+    context = {"form": form, "row": row, "here": "week", "what": "order"}
+    return render(request, "day/order.html", context, status=422 if form.errors else 200)
+
+
+def _started(like: int | None) -> dict[str, Any]:
+    """What a new order starts from: the pieces of the make that it is like, and its hour."""
+    make = Make.objects.kept().filter(pk=like).prefetch_related("items").first() if like else None
+    if make is None:
+        return {}
+    found: dict[str, Any] = {"like": make.pk, "pieces": sum(item.count for item in make.items.all())}
+    if make.due_at:
+        due = timezone.localtime(make.due_at)
+        found |= {"at_min": due.hour * 60 + due.minute, "weekdays": [due.weekday()]}
+    return found
+
+
+@needs("edit_kitchen")
+def level_new(request: SignedIn) -> HttpResponse:
+    return _level(request, None)
+
+
+@needs("edit_kitchen")
+def level(request: SignedIn, pk: int) -> HttpResponse:
+    return _level(request, get_object_or_404(StockLevel.objects.kept(), pk=pk))
+
+
+def _level(request: SignedIn, row: StockLevel | None) -> HttpResponse:
+    like = row_id(request.GET.get("like", ""))
+    if request.method == "POST":
+        form = LevelForm(request.POST, like=row.like_id if row else like)
+        if form.is_valid():
+            try:
+                services.save_level(request.user, row or StockLevel(), form.cleaned_data)
+            except CoreError as error:
+                form.add_error("like", str(error))
+            else:
+                return redirect("day:week")
+    else:
+        form = LevelForm.of(row) if row else LevelForm(initial={"like": like}, like=like)
+    context = {"form": form, "row": row, "here": "week", "what": "level"}
+    return render(request, "day/order.html", context, status=422 if form.errors else 200)
+
+
+@require_POST
+@needs("edit_kitchen")
+def order_bin(request: SignedIn, pk: int) -> HttpResponse:
+    row = get_object_or_404(StandingOrder.objects.kept(), pk=pk)
+    row.put_in_bin()
+    offer_undo(request, f"The order of {row} is in the bin.", reverse("day:order_restore", args=[pk]))
+    return redirect("day:week")
+
+
+@require_POST
+@needs("edit_kitchen")
+def order_restore(request: SignedIn, pk: int) -> HttpResponse:
+    get_object_or_404(StandingOrder, pk=pk).put_back()
+    return redirect("day:week")
+
+
+@require_POST
+@needs("edit_kitchen")
+def level_bin(request: SignedIn, pk: int) -> HttpResponse:
+    row = get_object_or_404(StockLevel.objects.kept(), pk=pk)
+    row.put_in_bin()
+    offer_undo(request, f"The stock of {row} is in the bin.", reverse("day:level_restore", args=[pk]))
+    return redirect("day:week")
+
+
+@require_POST
+@needs("edit_kitchen")
+def level_restore(request: SignedIn, pk: int) -> HttpResponse:
+    get_object_or_404(StockLevel, pk=pk).put_back()
+    return redirect("day:week")
