@@ -100,7 +100,8 @@ def pages() -> dict[str, str]:
         "Formulas using an ingredient": f"/book/using/{flour}/", "Book": "/book/", "Book, searched": "/book/?q=tart",
         "Formula": "/book/1/", "New dough": "/book/new/", "Cold store": "/cold-store/", "Kitchen": "/kitchen/",
         "Ingredients": "/kitchen/ingredients/", "Ingredient": f"/kitchen/ingredients/{flour}/",
-        "Places": "/kitchen/places/", "People": "/kitchen/people/", "Week": "/week/", "Who did what": "/kitchen/record/",
+        "Places": "/kitchen/places/", "People": "/kitchen/people/", "Week": "/week/",
+        "Who did what": "/kitchen/record/",
     }  # fmt: skip
 
 

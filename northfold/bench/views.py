@@ -30,7 +30,7 @@ from northfold.makes.models import Make
 from northfold.makes.pages import stage
 from northfold.stock.labels import label_of_lot
 from northfold.web.codes import code_of
-from northfold.web.in_day import then_for
+from northfold.web.in_day import news_for, then_for
 from northfold.web.inputs import plain_text, read_json
 from northfold.web.last_time import last_time
 from northfold.web.links import row_id
@@ -70,6 +70,7 @@ def _context(request: SignedIn, make: Make) -> dict[str, Any]:
         "others": others[: queries.OTHERS_SHOWN],
         "more_others": max(0, len(others) - queries.OTHERS_SHOWN),
         "in_day": then_for(make.pk, now),
+        "day_news": news_for(make.pk, now),
         "seq": queries.newest_seq(make),
         "mood": _mood(request),
         "moved": last_moved(run, now),

@@ -57,6 +57,7 @@ class DayAsked(models.Model):
     down = models.JSONField(default=list, help_text="Keys of ovens")
     held = models.JSONField(default=dict, help_text="Key of a task → minute of the date")
     savings = models.JSONField(default=list, help_text="Kind and what it is about, see `core.day.saving`")
+    followed = models.JSONField(default=dict, help_text="Key of a make → by how much it had moved when planned anew")
 
     def __str__(self) -> str:
         return f"asked of {self.date}"
@@ -85,6 +86,7 @@ class DaySearch(models.Model):
     laid = models.JSONField(default=dict, help_text="How it lays each of its makes, by key, see `makes/laid.py`")
     savings: Any = models.JSONField(default=list, help_text="What would save it, as far as it was tried")
     why = models.CharField(max_length=200, blank=True, help_text="Why there is no plan")
+    because = models.CharField(max_length=200, blank=True, help_text="Why it was begun by itself")
 
     def __str__(self) -> str:
         return f"search of {self.date}, {self.state}"

@@ -8,12 +8,11 @@ from typing import Any
 from django.urls import reverse
 from django.utils import timezone
 
-from northfold.bench.queries import runs
 from northfold.core.day.outcome import Planned, what_sets
 from northfold.core.day.saving import WITHOUT
 from northfold.core.day.strips import Strips, strips
-from northfold.core.method.route.forecast import READY, begins
 from northfold.core.method.words import duration, hour_of_day
+from northfold.day import moves
 from northfold.day.building import asked_of, key_of, makes_due, minute_of, moment_of, taken, zero_of
 from northfold.day.house import house_of, people_here
 from northfold.day.models import DayAsked, DayPlan, DaySearch
@@ -25,10 +24,6 @@ from northfold.web.in_day import Next
 
 # So many tasks that have moved are told, so many of what comes next at the bench.
 MOVED_SHOWN, NEXT_SHOWN = 8, 2
-# A make that runs so much otherwise than planned moves the day. [min]
-WORTH_MIN = 5
-# A make that was changed is off its day by more than this. [min]
-CHANGED_MIN = 2
 
 
 @dataclass(frozen=True)
@@ -66,15 +61,6 @@ class MakeRow:
 
 
 @dataclass(frozen=True)
-class Moved:
-    """Something that begins, or is ready, at another time than people have been told."""
-
-    what: str
-    was: datetime
-    now: datetime
-
-
-@dataclass(frozen=True)
 class SavingRow:
     """Something that would save a late day, and what is left of being late with it."""
 
@@ -109,7 +95,7 @@ class DayPage:
     rows: tuple[MakeRow, ...] = ()
     verdict: str = ""
     bound: str = ""
-    moved: tuple[Moved, ...] = ()
+    moved: tuple[moves.Moved, ...] = ()
     more_moved: int = 0
     broken: tuple[str, ...] = ()
     savings: tuple[SavingRow, ...] = ()
@@ -158,7 +144,7 @@ def page_of(on: date, now: datetime, make: str = "") -> DayPage:
         return DayPage(**common, rows=tuple(_unplanned(due)))
     picture = strips(planned, make)
     shown = next((key for key in picture.numbers if picture.line and key == make), "")
-    moved = _moved(plan.planned, planned, zero, now) if plan and proposal else []
+    moved = moves.moved(plan.planned, planned, zero, now) if plan and proposal else []
     return DayPage(
         **common,
         picture=picture,
@@ -171,7 +157,7 @@ def page_of(on: date, now: datetime, make: str = "") -> DayPage:
         broken=tuple(_broken(planned)),
         savings=tuple(_savings(search, planned)) if search and proposal else (),
         taken_savings=tuple(_taken_savings(asked, planned)),
-        drift=tuple(_drift(plan, due, zero, now)) if plan and not proposal else (),
+        drift=tuple(moves.drift(plan.planned, due, zero, now)) if plan and not proposal else (),
         held=tuple(_held(planned, asked, zero)),
         shown=shown,
     )
@@ -242,26 +228,6 @@ def _sets(planned: Planned, make: str) -> str:
         task = others[-1]
         return f"waits for {names.get(task.make, 'another day')}: {task.name.lower()}"
     return ""
-
-
-def _moved(before: Planned, after: Planned, zero: datetime, now: datetime) -> list[Moved]:
-    """What people have been told and is otherwise now: when makes are ready, then work from now on."""
-    at = minute_of(zero, now)
-    names = {each.key: each.name for each in after.day.makes}
-    last = {each.key: each.last for each in before.day.makes}
-    found = []
-    for make in after.day.makes:
-        if make.key in last and last[make.key] in before.laid.times:
-            was, is_now = before.laid.times[last[make.key]][1], after.laid.times[make.last][1]
-            if was != is_now:
-                found.append(Moved(f"{make.name}, ready", moment_of(zero, was), moment_of(zero, is_now)))
-    for task in sorted(after.day.tasks, key=lambda each: after.laid.times[each.key]):
-        known = before.laid.times.get(task.key)
-        begin = after.laid.times[task.key][0]
-        if task.hands and not task.begun and known and known[0] != begin and max(known[0], begin) >= at:
-            what = f"{names.get(task.make, '')}, {task.name.lower()}"
-            found.append(Moved(what, moment_of(zero, known[0]), moment_of(zero, begin)))
-    return found
 
 
 def _broken(planned: Planned) -> list[str]:
@@ -347,41 +313,6 @@ def _held(planned: Planned, asked: DayAsked, zero: datetime) -> list[tuple[str, 
         task = planned.day.by_key.get(key)
         what = f"{names.get(task.make, '')}, {task.name.lower()}" if task else key
         found.append((key, what, moment_of(zero, minute)))
-    return found
-
-
-def _drift(plan: DayPlan, due: list[Make], zero: datetime, now: datetime) -> list[str]:
-    """Why the plan that was taken does not stand any more, each in a sentence."""
-    planned, found = plan.planned, []
-    known = {each.key for each in planned.day.makes}
-    changed = facts.of_planned(due)
-    for make in due:
-        name = make.called
-        if key_of(make) not in known:
-            found.append(f"{name} is not in this plan.")
-            continue
-        row, start = planned.day.make(key_of(make)), facts.start_of(make, changed[make.pk])
-        if make.due_at is not None and minute_of(zero, make.due_at) != row.due:
-            found.append(f"{name} is due at another hour by now.")
-        elif start is not None and changed[make.pk].whole_min is not None:
-            ready = start + timedelta(minutes=changed[make.pk].whole_min or 0.0)
-            off = (ready - moment_of(zero, planned.laid.times[row.last][1])).total_seconds() / 60
-            if abs(off) > CHANGED_MIN:
-                found.append(
-                    f"{name} was changed since: it takes {duration(abs(off))} {'more' if off > 0 else 'less'}."
-                )
-            elif start < now - timedelta(minutes=WORTH_MIN):
-                found.append(f"{name} should have begun at {timezone.localtime(start):%H:%M}.")
-    for run in runs():
-        if key_of(run.make) not in known:
-            continue
-        row = planned.day.make(key_of(run.make))
-        over = begins(run.progress, now).get(READY)
-        if over is None:
-            continue
-        off = round((over - moment_of(zero, planned.laid.times[row.last][1])).total_seconds() / 60)
-        if abs(off) >= WORTH_MIN and row.last in planned.laid.times:
-            found.append(f"{run.name} runs {duration(abs(off))} {'late' if off > 0 else 'early'}.")
     return found
 
 

@@ -32,6 +32,7 @@ from northfold.core.method.route.step import DAY
 from northfold.day import packing
 from northfold.day.building import Built, asked_of, build, key_of, makes_due, moment_of, shorter_of, taken
 from northfold.day.models import DaySearch
+from northfold.day.moves import moved
 from northfold.makes.laid import to_json
 
 # Once all is reckoned anew with the waits as they are laid, so long again. [s]
@@ -56,7 +57,8 @@ def search(
     *,
     is_replan: bool = False,
     seconds: float | None = None,
-    in_turn: bool = False,
+    in_turn: bool | None = None,
+    because: str = "",
 ) -> DaySearch:
     """
     Begin to search for a plan of a date; one that is under way ends first.
@@ -72,7 +74,9 @@ def search(
     seconds : float, optional
         How long. [s]
     in_turn : bool
-        Whether to answer once it is over, as a replan does: it takes a second or two.
+        Whether to answer once it is over; where it is not said, as a replan does: it takes a second or two.
+    because : str
+        Why it is begun by itself. Then it goes as it came where it would move nothing.
     """
     stop_all()
     long = seconds or (settings.REPLAN_SECONDS if is_replan else settings.DAY_SECONDS)
@@ -80,16 +84,21 @@ def search(
         date=on,
         defaults={
             "state": DaySearch.State.SEARCHING, "begun_at": timezone.now(), "seconds": long, "is_replan": is_replan,
-            "packed": None, "laid": {}, "savings": [], "why": "",
+            "packed": None, "laid": {}, "savings": [], "why": "", "because": because,
         },
     )  # fmt: skip
     keeping = Thread(target=_kept_search, args=(on, now or timezone.now(), row, is_replan, long), daemon=True)
-    if settings.DAY_IN_TURN or is_replan or in_turn:
+    if settings.DAY_IN_TURN or (is_replan if in_turn is None else in_turn):
         _search(on, now or timezone.now(), row, is_replan=is_replan, seconds=long)
-        row.refresh_from_db()
+        row = search_of(on) or row
     else:
         keeping.start()
     return row
+
+
+def is_busy() -> bool:
+    """Whether something is searched."""
+    return bool(_running)
 
 
 def stop(on: date) -> None:
@@ -179,6 +188,9 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
         _keep(row, found, built)
         free = found if slack is None else free
     found = _with_bounds(found, free)
+    if row.because and plan and not moved(plan.planned, found, built.zero, now):
+        _own(row).delete()
+        return
     _own(row).update(packed=packing.pack(found))
     if found.late and not is_replan and _goes_on(row):
         _run(

@@ -10,6 +10,7 @@ from django.utils import timezone
 from northfold.core.day.saving import SHORTER, STANDS, STANDS_MIN
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
+from northfold.day import under_way
 from northfold.day.building import asked_of, build, key_of, makes_due, minute_of, taken, with_shorter_rest, zero_of
 from northfold.day.models import DayAsked, DayPlan, DaySearch, DayUndone
 from northfold.day.searching import search, search_of
@@ -56,8 +57,8 @@ def take(user: User, on: date) -> DayPlan:
             _rest_shorter(user, about)
         if kind == STANDS:
             _stand_longer(about)
-    # These are the makes' own from now on.
-    ask(on, savings=[each for each in asked.savings if each[0] not in (SHORTER, STANDS)])
+    # These are the makes' own from now on; how makes under way go by now is in the plan.
+    ask(on, followed={}, savings=[each for each in asked.savings if each[0] not in (SHORTER, STANDS)])
     last = DayPlan.objects.filter(date=on).order_by("-seq").first()
     makes = {key_of(make): make for make in makes_due(on)}
     row = DayPlan.objects.create(
@@ -69,6 +70,7 @@ def take(user: User, on: date) -> DayPlan:
     )
     for key, make in makes.items():
         _lay(make, found.laid.get(key))
+    under_way.lay(user, row, planned, zero_of(on), timezone.now())
     found.delete()
     return row
 
@@ -102,11 +104,12 @@ def _lay(make: Make, laid: Any) -> None:
 
 @transaction.atomic
 @facts.keeping()
-def put_back(plan: DayPlan) -> None:
+def put_back(user: User, plan: DayPlan) -> None:
     """Put a taken plan back: its makes have the hours that they had before. Nothing where that was done already."""
     if DayUndone.objects.filter(plan=plan).exists():
         return
     DayUndone.objects.create(plan=plan)
+    under_way.put_back(user, plan, timezone.now())
     makes = Make.objects.kept().filter(pk__in=[int(pk) for pk in plan.before], state=Make.State.PLANNED)
     for make in makes:
         _lay(make, plan.before[str(make.pk)])

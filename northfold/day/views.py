@@ -113,7 +113,7 @@ def take(request: SignedIn, on: str) -> HttpResponse:
 @needs("edit_makes")
 def put_back(request: SignedIn, pk: int) -> HttpResponse:
     found = get_object_or_404(DayPlan, pk=pk)
-    services.put_back(found)
+    services.put_back(request.user, found)
     return _back(found.date)
 
 

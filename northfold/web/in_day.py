@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 
 
 @dataclass(frozen=True)
@@ -15,6 +15,16 @@ class Next:
     url: str
 
 
+@dataclass(frozen=True)
+class News:
+    """That a day was planned anew by itself: why, how much of it moves, of which date."""
+
+    because: str
+    many: int
+    on: date
+
+
+_news: list[Callable[[int, datetime], list[News]]] = []
 _sources: list[Callable[[int, datetime], list[Next]]] = []
 
 
@@ -26,3 +36,13 @@ def register(source: Callable[[int, datetime], list[Next]]) -> None:
 def then_for(make: int, now: datetime) -> list[Next]:
     """What the day has next beside a make, by its number; the soonest first."""
     return sorted((each for source in _sources for each in source(make, now)), key=lambda each: each.at)
+
+
+def register_news(source: Callable[[int, datetime], list[News]]) -> None:
+    if source not in _news:
+        _news.append(source)
+
+
+def news_for(make: int, now: datetime) -> list[News]:
+    """What has come of days with this make by themselves."""
+    return [each for source in _news for each in source(make, now)]

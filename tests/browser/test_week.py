@@ -1,4 +1,4 @@
-"""The week in a browser: an order written from a make, proposed, another number on a date, planned, undone, on paper."""
+"""The week in a browser: an order written from a make, proposed, changed for a date, planned, undone, on paper."""
 
 from datetime import timedelta
 

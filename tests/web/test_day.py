@@ -111,8 +111,8 @@ def test_put_back_every_make_has_the_hours_that_it_had(three, head, sign_in):
     before = [step_starts(make) for make in three]
     search(DAY, seconds=1)
     plan = take(head, DAY)
-    put_back(plan)
-    put_back(plan)
+    put_back(head, plan)
+    put_back(head, plan)
     assert taken(DAY) is None
     for make, was in zip(three, before, strict=True):
         make.refresh_from_db()

@@ -8,6 +8,7 @@ from datetime import date, datetime, timedelta
 from django.urls import reverse
 from django.utils import timezone
 
+from northfold.core.method.choices.halves import AHEAD, FROZEN
 from northfold.core.week.picture import StockPicture, stock_picture
 from northfold.day.building import zero_of
 from northfold.day.models import MadeFor, StandingOrder, StockLevel
@@ -78,16 +79,6 @@ class Cell:
 
 
 @dataclass(frozen=True)
-class WeekRow:
-    """A product through the days."""
-
-    name: str
-    detail: str
-    cells: tuple[Cell, ...]
-    half_words: str = ""
-
-
-@dataclass(frozen=True)
 class LevelRow:
     """Frozen pieces between two levels: how they go, drawn, and what the levels cannot do."""
 
@@ -97,6 +88,18 @@ class LevelRow:
     on_hand: int
     picture: StockPicture
     notes: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class WeekRow:
+    """A product through the days; `stock` is told under the last row of its frozen pieces."""
+
+    product: Product
+    name: str
+    detail: str
+    cells: tuple[Cell, ...]
+    half_words: str = ""
+    stock: LevelRow | None = None
 
 
 @dataclass(frozen=True)
@@ -148,6 +151,8 @@ def week(begins: date, now: datetime) -> WeekPage:
     )
     around = Surroundings.today(now)
     planned = [(each, _planned(each, around, now)) for each in asked.proposals]
+    stocks = {product_of(each.level.like, AHEAD): _level_row(each, begins, now) for each in asked.levels}
+    rows, alone = _with_stock(list(_rows(dates, makes, planned)), stocks)
     takings = [taking for _, (taking, _) in planned]
     soon = [short for _, (_, short) in planned if short is not None]
     binned = (*StandingOrder.objects.binned(now).select_related("like__formula_version__formula"),
@@ -156,8 +161,8 @@ def week(begins: date, now: datetime) -> WeekPage:
         begins=begins,
         dates=dates,
         now=now,
-        rows=tuple(_rows(dates, makes, planned)),
-        levels=tuple(_level_row(each, begins, now) for each in asked.levels),
+        rows=rows,
+        levels=alone,
         proposals=asked.proposals,
         tonight=tonight([*of_makes(now), *soon], now),
         opens_at=opens_next(now),
@@ -205,11 +210,26 @@ def _rows(dates: Sequence[date], makes: Sequence[Make], planned: Sequence[Planne
         entries[product][proposal.on].append(_proposed(proposal, short))
     for product in sorted(named, key=lambda each: (each not in ordered, _name(named[each]), each.half, each.tin)):
         yield WeekRow(
+            product=product,
             name=_name(named[product]),
             detail=_detail(named[product], product),
             half_words=_half_words(product),
             cells=tuple(Cell(on, tuple(sorted(entries[product][on], key=lambda each: each.due_at))) for on in dates),
         )
+
+
+def _with_stock(
+    rows: list[WeekRow], stocks: dict[Product, LevelRow]
+) -> tuple[tuple[WeekRow, ...], tuple[LevelRow, ...]]:
+    """The rows, each stock with the last of those that it is of; and stocks of which nothing moves in these days."""
+    last = {}
+    for place, row in enumerate(rows):
+        if row.product.half in (AHEAD, FROZEN):
+            last[replace(row.product, half=AHEAD)] = place
+    for product, stock in stocks.items():
+        if product in last:
+            rows[last[product]] = replace(rows[last[product]], stock=stock)
+    return tuple(rows), tuple(stock for product, stock in stocks.items() if product not in last)
 
 
 def _name(make: Make) -> str:

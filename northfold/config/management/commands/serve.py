@@ -16,6 +16,7 @@ from northfold.config import backups
 from northfold.config.data_folder import Claim, DataFault
 from northfold.config.readiness import get_ready
 from northfold.config.serving import serve_until_asked
+from northfold.day.following import Follower
 from northfold.demo.bakehouse import build, demo_password
 from northfold.devices.stand_ins.pages import StandIns
 from northfold.web.accounts import first_code
@@ -77,10 +78,13 @@ class Command(BaseCommand):
         proxy = {"trusted_proxy": settings.TRUSTED_PROXY, "trusted_proxy_headers": PROXY_HEADERS}
         keeper = backups.Keeper()
         keeper.start()
+        follower = Follower()
+        follower.start()
         more = proxy if settings.TRUSTED_PROXY else {}
         standing = self._stand_ins(port) if settings.DEMO else None
         begins_again = serve_until_asked(application, host=host, port=port, ident="", **more)
         keeper.ends.set()
+        follower.ends.set()
         if standing is not None:
             standing.stop()
         self.stdout.write("Begins again." if begins_again else "Stopped. Everything is saved.")
