@@ -16,6 +16,7 @@ from northfold.core.method.choices.halves import AHEAD, FROZEN
 from northfold.core.shape.blanks import Item
 from northfold.core.shape.tins import Tin
 from tests.core.examples import HARBOUR, lines
+from tests.core.test_route import step
 from tests.core.test_routes import MAKES, NOW, made
 
 FRIDGE_ONLY = (Place("bench", "Bench", "bench_wood"), Place("fridge", "Fridge", "fan_fridge"))
@@ -37,9 +38,9 @@ def test_two_halves_are_the_make_as_it_was_whole(name, way):
     # Each step once, and as long as it was: the dough goes through the same cold and the same heat.
     assert sorted(steps) == sorted(by_key)
     for each in (ahead, later):
-        for step in each.route.steps:
-            if step.key in by_key:
-                assert (step.hands_min, step.wait_min) == (by_key[step.key].hands_min, by_key[step.key].wait_min)
+        for one in each.route.steps:
+            if one.key in by_key:
+                assert (one.hands_min, one.wait_min) == (by_key[one.key].hands_min, by_key[one.key].wait_min)
     assert ahead.route.along[-1].key == step_keys.FREEZE
     assert later.route.along[0].key == step_keys.TAKE_OUT
     assert not {step.key for step in later.route.steps} & {"weigh", "mix", "roll.main", "freeze"}
@@ -104,3 +105,32 @@ def test_a_glass_dish_from_the_freezer_is_told_where_it_goes_into_the_oven():
     later = plan(PlanInputs(lines(*HARBOUR), (item,), setting=setting, now=NOW, half=FROZEN))
     assert any("can crack in a hot oven" in each.text for each in later.route.remarks)
     assert not any(each.step_key == "roll.main" for each in later.route.remarks)
+
+
+# -- all of the dough at hand
+
+
+@pytest.mark.parametrize("name", ["tartlets", "hand pies", "custard tart", "crackers"])
+def test_dough_out_of_the_cold_store_is_shaped_and_not_mixed(name):
+    whole = made(name)
+    need_g = sum(piece.need_g for piece in whole.pieces) / (1 - whole.inputs.loss)
+    at_hand = plan(replace(whole.inputs, on_hand_g=1.2 * need_g), whole.edits)
+    keys = [step.key for step in at_hand.route.steps]
+    assert "take.dough" in keys and not {"weigh", "mix", "before"} & set(keys)
+    assert at_hand.weighed_g == 0 and at_hand.mixed_g < 1
+    assert f"{at_hand.pieces[0].need_g:,.0f} g" in step(at_hand, "take.dough").look
+    # It has rested: no habit asks for more, and where nothing else does there is no rest.
+    rest = next((each for each in at_hand.route.steps if each.key == "rest.1"), None)
+    assert rest is None or rest.wait_min < step(whole, "rest.1").wait_min
+    assert rest is None or not any(ask.reason == "habit" for ask in rest.asks)
+    assert at_hand.route.traced[0].trace.mean_c[0] == pytest.approx(4.0, abs=1.0)
+    # The oven takes no more of it than of the dough that was mixed for it.
+    assert at_hand.route.shrink[0].percent <= whole.route.shrink[0].percent + 1e-6
+
+
+def test_too_little_dough_at_hand_is_made_up_for_and_a_laminated_one_is_mixed():
+    whole = made("tartlets")
+    need_g = sum(piece.need_g for piece in whole.pieces) / (1 - whole.inputs.loss)
+    some = plan(replace(whole.inputs, on_hand_g=0.9 * need_g), whole.edits)
+    assert {"weigh", "mix"} <= {each.key for each in some.route.steps}
+    assert some.mixed_g == pytest.approx(some.dough_g - 0.9 * need_g, rel=1e-6)

@@ -406,7 +406,9 @@ def _make(inputs: PlanInputs, dough: DoughRead, put_on: Finishes, reader: EditRe
             work = worked(Given(inputs, dough, made, reader, put_on, risk, words, scales, learned))
         else:
             work = not_worked(inputs, dough, made, reader, learned)
-        return Made(made, work, scale(inputs, dough.lines, work.pieces, made.setting, reader))
+        nothing_mixed = takes_pieces(inputs.half) or made.at_hand
+        scaled = scale(inputs, dough.lines, work.pieces, made.setting, reader, nothing_mixed=nothing_mixed)
+        return Made(made, work, scaled)
     except CoreError as error:
         stage = "fill" if isinstance(error, NotLaid) else "size"
         return Made(problem=Problem(stage, error.code, str(error)))

@@ -48,6 +48,8 @@ def fields_of(fields: Fields) -> list[Field]:
     found = [fields.make(step_keys.BAKE_OFF, "oven", bake.oven.key, choices=ovens)]
     if bake.asked is not None:
         found.append(fields.make(step_keys.BAKE_OFF, "stands", bake.asked.oven.place))
+    if bake.trays > 1 or bake.loads > 1:
+        found.append(fields.make(step_keys.BAKE_OFF, "trays", f"{bake.trays}"))
     if "base" in fields.asked:
         found.append(fields.question("base"))
     if bake.first is not None:

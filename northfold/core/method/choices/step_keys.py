@@ -18,7 +18,7 @@ REST_SHEET = "rest.sheet"
 TEMPER = "temper.1"
 CHILL = "chill.1"
 FREEZE, THAW = "freeze", "thaw"
-TAKE_OUT = "take.out"
+TAKE_OUT, TAKE_DOUGH = "take.out", "take.dough"
 COOL_WARM = "cool.warm"
 PROVE = "prove"
 

@@ -27,7 +27,8 @@ class MadeUp:
 
     `pieces` without an allowance for the shrink [mm, g]; `kind` the route of the heaviest, or why there is none;
     `kinds` those of all; `folding` where it is laminated; `setting` the kitchen with the mixing that dough and route
-    bring; `filled` the layers of each item, None where it has none.
+    bring; `filled` the layers of each item, None where it has none; `at_hand` whether all of the dough comes out of the
+    cold store.
     """
 
     items: tuple[Item, ...]
@@ -39,6 +40,7 @@ class MadeUp:
     tempered: tuple[Tempered, ...]
     kinds: tuple[RouteKind, ...] = ()
     filled: tuple[Filled | None, ...] = ()
+    at_hand: bool = False
 
 
 def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: Asking) -> MadeUp:
@@ -92,7 +94,9 @@ def make_up(inputs: PlanInputs, dough: DoughRead, reader: EditReader, learned: A
     tempered = tempering(dough.lines, factor, mixing, setting) if isinstance(kind, RouteKind) else ()
     settled = () if isinstance(kind, NoRoute) or isinstance(kinds, NoRoute) else kinds
     filled = tuple(found for _, found in laid)
-    return MadeUp(items, pieces, kind, folding, setting, mixing, tempered, settled, filled)
+    at_hand = is_at_hand(inputs, pieces, is_folded=folding is not None)
+    tempered = () if at_hand else tempered
+    return MadeUp(items, pieces, kind, folding, setting, mixing, tempered, settled, filled, at_hand)
 
 
 def sized(
@@ -113,6 +117,15 @@ def sized(
         piece(item, density, percent, sheet or most)
         for item, percent, sheet in zip(items, percents, sheets, strict=True)
     )
+
+
+# So much more than bare pieces need lies there, and nothing is mixed: that allows for the shrink. [ratio]
+AT_HAND = 1.05
+
+
+def is_at_hand(inputs: PlanInputs, pieces: Sequence[Piece], *, is_folded: bool) -> bool:
+    """Whether all of the dough comes out of the cold store; a laminated one is mixed for its packet."""
+    return not is_folded and 0 < needed_g(inputs, pieces) * AT_HAND <= inputs.on_hand_g
 
 
 def needed_g(inputs: PlanInputs, pieces: Sequence[Piece]) -> float:

@@ -9,7 +9,6 @@ from northfold.core.formula.loads import Loads, Mixer, mixer_loads
 from northfold.core.formula.ratio import DoughLine
 from northfold.core.formula.scaling import ScaledLine, rounded_to_scale
 from northfold.core.method.choices.edits import EditReader
-from northfold.core.method.choices.halves import takes_pieces
 from northfold.core.method.choices.kitchen import Setting
 from northfold.core.method.inputs import PlanInputs
 from northfold.core.method.passes.make_up import needed_g
@@ -37,11 +36,17 @@ NOTHING = Scaled()
 
 
 def scale(
-    inputs: PlanInputs, lines: Sequence[DoughLine], pieces: Sequence[Piece], setting: Setting, reader: EditReader
+    inputs: PlanInputs,
+    lines: Sequence[DoughLine],
+    pieces: Sequence[Piece],
+    setting: Setting,
+    reader: EditReader,
+    *,
+    nothing_mixed: bool = False,
 ) -> Scaled:
     """The lines of a dough, for what pieces need beyond the dough at hand; CoreError where a line cannot be. [g]"""
     dough_g = needed_g(inputs, pieces)
-    fresh_g = 0.0 if takes_pieces(inputs.half) else max(0.0, dough_g - inputs.on_hand_g)
+    fresh_g = 0.0 if nothing_mixed else max(0.0, dough_g - inputs.on_hand_g)
     eggs = apply_egg_policy(lines, fresh_g, reader.school("egg", setting.schools).key)
     return Scaled(dough_g, eggs, rounded_to_scale(eggs.weights_g))
 

@@ -267,6 +267,7 @@ def _job(
         filled=laid,
         mixtures=mixtures,
         half=half,
+        at_hand=made.at_hand,
         pace=given.learned.pace,
     )
 
@@ -333,7 +334,7 @@ def shrink(work: Work) -> tuple[Shrink, ...]:
 def _pull_at_the_oven(work: Work, piece: Piece, rested: Sequence[tuple[TracedStep, float]]) -> Pull:
     """The pull that is left in a piece after its own rolling or pressing and the waits of all, as they count. [min]"""
     gluten = work.job.gluten
-    pull = Pull().plus(work.job.manner.added_pull * gluten)
+    pull = Pull() if work.job.at_hand else Pull().plus(work.job.manner.added_pull * gluten)
     for each, counted_min in rested:
         if each.worked_from_mm:
             to_mm = each.worked_to_mm or piece.item.thickness_mm

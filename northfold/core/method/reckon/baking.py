@@ -390,7 +390,10 @@ def _standing(asked: Baked, setting: Setting, edits: EditReader) -> Standing:
     stands = edits.word(step_keys.BAKE_OFF, "stands", oven_places())
     place = stands or ("hot_stone" if asked.on_stone else asked.kind.place)
     each = pieces_on_tray(asked.lead.item.tin, setting.tray_mm)
-    trays, per_load, loads = in_loads(each, asked.lead.item.count, oven.trays)
+    # A maker may bake fewer at once than the oven holds, so that something else goes in beside them.
+    at_once = edits.number(step_keys.BAKE_OFF, "trays")
+    places = oven.trays if at_once is None else min(round(at_once), oven.trays or round(at_once))
+    trays, per_load, loads = in_loads(each, asked.lead.item.count, places)
     scale, scale_sd = next(((mean, sd) for key, mean, sd in asked.scales if key == oven.key), (1.0, OvenSet.scale_sd))
     found = OvenSet(place, oven.fan, scale, scale_sd, fullness(trays, oven.trays))
     return Standing(oven, found, trays, per_load, loads)

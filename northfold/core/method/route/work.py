@@ -99,8 +99,9 @@ class Job:
     `lines` in g with their `ratio`; `blend` is the fat that decides where it rolls, and `heat` the dough's before
     anything is locked in; `baked` what its bake is planned from; `pieces` with their sizes [mm] and weights [g];
     `scales` of the shrink, one for each item [ratio]; `tempered` what is brought to its temperature before mixing;
-    `mixtures` what is made of each for all pieces; `half` whether it ends in the freezer or begins there; `chosen`
-    the answer taken for each question; `pace` says how many times the start value hands take at a step. [ratio]
+    `mixtures` what is made of each for all pieces; `half` whether it ends in the freezer or begins there; `at_hand`
+    whether all of its dough comes out of the cold store; `chosen` the answer taken for each question; `pace` says how
+    many times the start value hands take at a step. [ratio]
     """
 
     kind: RouteKind
@@ -124,6 +125,7 @@ class Job:
     filled: Filled | None = None
     mixtures: Sequence[MixtureMade] = ()
     half: str = WHOLE
+    at_hand: bool = False
     pace: Callable[[str], float] = lambda step: 1.0
 
     # -- as chosen
@@ -423,6 +425,10 @@ class Work:
         self.part: Dough | None = None
         pull = Pull().plus(job.manner.added_pull * job.gluten)
         self.dough = Dough(job.heat, job.mixing.dough_c, pull, drink_time_min(job.lines))
+        if job.at_hand:
+            # It has lain in the cold: at rest, and its flour has absorbed all that it takes.
+            self.dough.mean_c, self.dough.pull = job.setting.cold_place().temperature_c(job.room_c), Pull()
+            self.dough.drunk = 1.0
         whole_g = sum(piece.need_g for piece in job.pieces)
         mixing_min = mixing_hands_min(job.manner, whole_g, job.setting.mixers)
         self.maker = StepMaker(

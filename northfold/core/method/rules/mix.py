@@ -17,7 +17,13 @@ OILED = "Oil and liquid stirred together and into the flour, until no dry flour 
 
 
 def weigh(work: Work) -> None:
-    """Weights scale; the allergens are named where they are handled first."""
+    """Weights scale; the allergens are named where they are handled first. Dough at hand is taken out instead."""
+    if work.job.at_hand:
+        grams = sum(piece.need_g for piece in work.job.pieces)
+        told = Told(figure=f"{grams:,.0f} g", says="dough")
+        cold = work.job.setting.cold_place()
+        work.add(step_keys.TAKE_DOUGH, {"dough_g": f"{grams:,.0f} g"}, at=work.at(cold), told=told)
+        return
     work.add(step_keys.WEIGH, {"allergens": ", ".join(work.job.allergens)})
 
 
@@ -29,6 +35,8 @@ SCALDING = "Poured on the flour at once, stirred until no dry flour is left, the
 
 def boil(work: Work) -> None:
     """Fat and liquid brought to the boil together."""
+    if work.job.at_hand:
+        return
     wanted = [line for line in work.job.lines if line.ingredient.role in ("fat", "liquid")]
     factor = sum(piece.need_g for piece in work.job.pieces) / work.job.ratio.total_g
     grams = sum(line.grams for line in wanted) * factor
@@ -46,7 +54,9 @@ def shape_warm(work: Work) -> None:
 
 
 def mix(work: Work) -> None:
-    """Mixed in its manner, with the temperatures that come of it."""
+    """Mixed in its manner, with the temperatures that come of it; what is at hand is mixed already."""
+    if work.job.at_hand:
+        return
     mixing, manner = work.job.mixing, work.job.manner
     liquid = ""
     if mixing.liquid_c is not None:

@@ -56,9 +56,13 @@ def rest(work: Work) -> None:
         wait_reasons.cool_to_roll(work.job.blend, long),
         Ask(HABIT, work.job.first_rest.minutes, f"the kitchen rests {work.job.first_rest.name}"),
     ]
+    if work.job.at_hand:
+        wanted = wanted[:3]  # it has had its rest
     if wanted[2].minutes is None:
         work.remark(step_keys.REST, f"In {place.name} it never gets cold enough to roll: {wanted[2].words}.", 5)
     minutes, reason, mark = work.set_minutes(step_keys.REST, wanted)
+    if work.job.at_hand and minutes < 1:
+        return
     trace, pull = work.wait(step_keys.REST, minutes, place, work.resting_body)
     end_c = dough.mean_c
     warn_freezer(work, step_keys.REST, trace, place)
