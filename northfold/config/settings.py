@@ -219,5 +219,5 @@ LOGGING = {
 
 # Whether a day is searched before the answer, and not beside it: for commands and tests.
 DAY_IN_TURN = False
-# How long a day is searched, what is left of one, and each thing that might save one. [s]
-DAY_SECONDS, REPLAN_SECONDS, SAVING_SECONDS = 12.0, 1.2, 2.5
+# How long a day is searched, what is left of one, each thing that might save one; and a late one with other ways. [s]
+DAY_SECONDS, REPLAN_SECONDS, SAVING_SECONDS, WAYS_SECONDS = 12.0, 1.2, 2.5, 8.0

@@ -18,6 +18,7 @@ from northfold.core.method.choices.hours import Laid
 from northfold.core.method.words import duration
 from northfold.day.house import house_of
 from northfold.day.models import DayAsked, DayPlan
+from northfold.day.ways import planned_by, way_of
 from northfold.makes.models import Make
 from northfold.makes.queries import Surroundings, edits_of, made_of, planned_makes, plans
 
@@ -78,7 +79,17 @@ def asked_of(on: date) -> DayAsked:
     return DayAsked.objects.filter(date=on).first() or DayAsked(date=on)
 
 
-def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack: int | None = None) -> Built:
+# Ways that were chosen to makes, by key: kind, and what it is about.
+Chosen = Mapping[str, tuple[str, str]]
+
+
+def build(
+    on: date,
+    now: datetime,
+    laid: Mapping[str, Laid] | None = None,
+    slack: int | None = None,
+    chosen: Chosen | None = None,
+) -> Built:
     """
     The day of a date.
 
@@ -92,13 +103,15 @@ def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack
         How makes are laid by now, by key: their bakes and waits are reckoned with that.
     slack : int, optional
         How far waits may move from there; from their least to their most where it is not said. [min]
+    chosen : mapping of str to tuple of str, optional
+        Makes that go another way than their own, see `ways.py`.
     """
     asked, zero = asked_of(on), zero_of(on)
     at = max(minute_of(zero, now), EARLIEST_DAY * DAY_MIN)
     house = house_of(is_today=on == timezone.localdate(now), away=asked.away, down=asked.down)
     wanted = makes_due(on)
     rested = {about for kind, about in asked.savings if kind == SHORTER}
-    reckoned = _plans(wanted, now, laid or {}, rested)
+    reckoned = _plans(wanted, now, laid or {}, rested, chosen or {})
     tasks: list[Task] = []
     dues: list[Due] = []
     plans_of: dict[str, Plan] = {}
@@ -106,7 +119,7 @@ def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack
     for make in wanted:
         plan = reckoned[make.pk]
         assert make.due_at is not None
-        found = tasks_of(plan, _of(make, plan, minute_of(zero, make.due_at), slack))
+        found = tasks_of(plan, of_make(make, plan, minute_of(zero, make.due_at), slack))
         if found is None:
             why = plan.problems[0].message if plan.problems else plan.no_route or "nothing is sized yet"
             left_out.append((make, why))
@@ -131,8 +144,13 @@ def build(on: date, now: datetime, laid: Mapping[str, Laid] | None = None, slack
     return Built(day, zero, plans_of, tuple(left_out), {key_of(make): make for make in wanted})
 
 
-def _plans(wanted: Sequence[Make], now: datetime, laid: Mapping[str, Laid], rested: Collection[str]) -> dict[int, Plan]:
-    """Plans as the dough asks, or with waits as they are laid by now; those `rested` less with half of their rest."""
+def _plans(
+    wanted: Sequence[Make], now: datetime, laid: Mapping[str, Laid], rested: Collection[str], chosen: Chosen
+) -> dict[int, Plan]:
+    """
+    Plans as the dough asks, or with waits as they are laid by now; those `rested` less with half of their rest, those
+    with a way that was `chosen` as they go it.
+    """
     around = Surroundings.today(now, is_bare=True)
     found = plans([make for make in wanted if key_of(make) not in laid], around)
     for make in wanted:
@@ -141,10 +159,16 @@ def _plans(wanted: Sequence[Make], now: datetime, laid: Mapping[str, Laid], rest
         edits = with_shorter_rest(make, found[make.pk]) if key_of(make) in rested else None
         if edits is not None:
             found[make.pk] = around.plan_as_saved(make, made_of(make), edits, laid.get(key_of(make)))
+        if key_of(make) in chosen:
+            own = around.plan_as_saved(make, made_of(make), edits_of(make))
+            way = way_of(make, own, *chosen[key_of(make)])
+            if way is not None:
+                found[make.pk] = planned_by(way, make, around, edits or edits_of(make), laid.get(key_of(make)))
     return found
 
 
-def _of(make: Make, plan: Plan, due: int, slack: int | None = None) -> OfMake:
+def of_make(make: Make, plan: Plan, due: int, slack: int | None = None) -> OfMake:
+    """What a day needs to know of a make beside its plan. [min]"""
     by_machine = EditReader(plan.edits).manner(plan.inputs.worked_in.schools).is_by_machine
     mixer = plan.loads[0].mixer.name if plan.loads and by_machine else ""
     # In the freezer it keeps, however early it is there.
@@ -208,7 +232,7 @@ def shorter_of(wanted: Sequence[Make], reckoned: Mapping[int, Plan], zero: datet
         if plan is None or plan.route is None or edits is None or make.due_at is None:
             continue
         other = around.plan_as_saved(make, made_of(make), edits)
-        made = tasks_of(other, _of(make, other, minute_of(zero, make.due_at)))
+        made = tasks_of(other, of_make(make, other, minute_of(zero, make.due_at)))
         if made is None or other.route is None:
             continue
         was = next(step.least_min for step in plan.route.steps if step.key == step_keys.REST)

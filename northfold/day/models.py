@@ -26,6 +26,7 @@ class DayPlan(Immutable):
     author = models.ForeignKey(settings.AUTH_USER_MODEL, null=True, on_delete=models.PROTECT)
     packed = models.BinaryField(help_text="The plan, see `packing.py`")
     before = models.JSONField(default=dict, help_text="How each of its makes was laid before, to be put back")
+    chosen = models.JSONField(default=dict, help_text="Makes that go another way by it: kind, about, words")
 
     class Meta:
         ordering = ["-date", "-seq"]
@@ -57,6 +58,7 @@ class DayAsked(models.Model):
     down = models.JSONField(default=list, help_text="Keys of ovens")
     held = models.JSONField(default=dict, help_text="Key of a task → minute of the date")
     savings = models.JSONField(default=list, help_text="Kind and what it is about, see `core.day.saving`")
+    refused = models.JSONField(default=list, help_text="Make and kind of ways that are not wanted, see `ways.py`")
     followed = models.JSONField(default=dict, help_text="Key of a make → by how much it had moved when planned anew")
 
     def __str__(self) -> str:
@@ -84,6 +86,7 @@ class DaySearch(models.Model):
     is_replan = models.BooleanField(default=False)
     packed = models.BinaryField(null=True, help_text="The best plan so far, see `packing.py`")
     laid = models.JSONField(default=dict, help_text="How it lays each of its makes, by key, see `makes/laid.py`")
+    chosen = models.JSONField(default=dict, help_text="Makes that go another way: kind, about, words, see `ways.py`")
     savings: Any = models.JSONField(default=list, help_text="What would save it, as far as it was tried")
     why = models.CharField(max_length=200, blank=True, help_text="Why there is no plan")
     because = models.CharField(max_length=200, blank=True, help_text="Why it was begun by itself")

@@ -156,7 +156,7 @@ def page_of(on: date, now: datetime, make: str = "") -> DayPage:
         more_moved=max(0, len(moved) - MOVED_SHOWN),
         broken=tuple(_broken(planned)),
         savings=tuple(_savings(search, planned)) if search and proposal else (),
-        taken_savings=tuple(_taken_savings(asked, planned)),
+        taken_savings=tuple(_taken_savings(asked, planned) + _gone_ways(search if proposal else plan)),
         drift=tuple(moves.drift(plan.planned, due, zero, now)) if plan and not proposal else (),
         held=tuple(_held(planned, asked, zero)),
         shown=shown,
@@ -271,6 +271,12 @@ def _taken_savings(asked: DayAsked, planned: Planned) -> list[SavingRow]:
         SavingRow(kind, about, SAVED_BY[kind].format(make=names.get(about) or _name_of(about)), "")
         for kind, about in asked.savings
     ]
+
+
+def _gone_ways(row: DaySearch | DayPlan | None) -> list[SavingRow]:
+    """Makes that go another way by a plan."""
+    chosen = row.chosen.items() if row else ()
+    return [SavingRow(kind, key, words, "") for key, (kind, _, words) in chosen]
 
 
 def _name_of(about: str) -> str:

@@ -8,6 +8,7 @@ process; a search that nobody keeps any more is told as stopped.
 from collections.abc import Mapping
 from dataclasses import replace
 from datetime import date, datetime, timedelta
+from functools import partial
 from multiprocessing import get_context
 from multiprocessing.process import BaseProcess
 from threading import Lock, Thread
@@ -22,7 +23,8 @@ from northfold.core.day.checks import Broken
 from northfold.core.day.child import answer
 from northfold.core.day.model import Day
 from northfold.core.day.model import Laid as LaidDay
-from northfold.core.day.outcome import Planned
+from northfold.core.day.of_plan import OfMake
+from northfold.core.day.outcome import Planned, what_sets
 from northfold.core.day.pipe import Asked, Told
 from northfold.core.day.saving import SHORTER, Saving, Shorter
 from northfold.core.day.timing import timing_of
@@ -30,10 +32,23 @@ from northfold.core.method import Plan
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.route.step import DAY
 from northfold.day import packing
-from northfold.day.building import Built, asked_of, build, key_of, makes_due, moment_of, shorter_of, taken
+from northfold.day.building import (
+    Built,
+    asked_of,
+    build,
+    key_of,
+    makes_due,
+    minute_of,
+    moment_of,
+    of_make,
+    shorter_of,
+    taken,
+)
 from northfold.day.models import DaySearch
 from northfold.day.moves import moved
+from northfold.day.ways import with_ways
 from northfold.makes.laid import to_json
+from northfold.makes.models import Make
 
 # Once all is reckoned anew with the waits as they are laid, so long again. [s]
 AGAIN_SECONDS = 5.0
@@ -44,6 +59,8 @@ REPLAN_ROUNDS, REPLAN_AGAIN_SECONDS = (0,), 0.8
 # A search that has told nothing for so long is lost. [s]
 LOST_S = 45.0
 KEEP_EACH_S = 1.0
+# Other ways are looked for to so many makes.
+MOST_OTHERWISE = 8
 
 _lock = Lock()
 # A process that begins anew, and not as a copy of the server with all its threads.
@@ -84,7 +101,7 @@ def search(
         date=on,
         defaults={
             "state": DaySearch.State.SEARCHING, "begun_at": timezone.now(), "seconds": long, "is_replan": is_replan,
-            "packed": None, "laid": {}, "savings": [], "why": "", "because": because,
+            "packed": None, "laid": {}, "chosen": {}, "savings": [], "why": "", "because": because,
         },
     )  # fmt: skip
     keeping = Thread(target=_kept_search, args=(on, now or timezone.now(), row, is_replan, long), daemon=True)
@@ -169,12 +186,15 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
         # Stopped by somebody, or the process broke off before it told anything.
         _own(row).filter(state__in=UNDER_WAY, packed=None).update(state=DaySearch.State.FAILED, why=FAILED)
         return
+    chosen: dict[str, tuple[str, str]] = {}
+    if found.late and not is_replan:
+        built, found, chosen = _by_other_ways(on, now, row, built, found)
     free, proved = found, found.bound_late
     # Worked with its waits as they are laid now, a dough is colder or more rested: bakes and chills take otherwise.
     for slack in ROUNDS if not is_replan else REPLAN_ROUNDS:
         if not _goes_on(row):
             return
-        again = build(on, now, laid_by(built, found), slack)
+        again = build(on, now, laid_by(built, found), slack, chosen)
         if _as_reckoned(again.day, found):
             break
         stays = {key: begin for key, (begin, _) in found.laid.times.items()}
@@ -200,6 +220,41 @@ def _search(on: date, now: datetime, row: DaySearch, *, is_replan: bool, seconds
             Asked(free.day, settings.SAVING_SECONDS, planned=free, shorter=dict(_still_shorter(on, first))),
         )
     _own(row).filter(state__in=UNDER_WAY).update(state=DaySearch.State.DONE)
+
+
+def _by_other_ways(
+    on: date, now: datetime, row: DaySearch, built: Built, found: Planned
+) -> tuple[Built, Planned, dict[str, tuple[str, str]]]:
+    """The same day with other ways to its makes where those leave it less late: what was built, the plan, the ways."""
+    makes = _to_go_otherwise(built, found)
+    refused = [(make, kind) for make, kind in asked_of(on).refused]
+    day = with_ways(built.day, makes, built.plans, partial(_of, built), refused)
+    if not day.ways or not _goes_on(row):
+        return built, found, {}
+    more = _run(built, on, row, Asked(day, settings.WAYS_SECONDS, found.laid), is_kept=False)
+    if more is None or more.score.late_min >= found.score.late_min:
+        return built, found, {}
+    chosen = {way.of: (way.kind, way.about) for way in more.ways}
+    again = build(on, now, chosen=chosen)
+    if again.day.by_key.keys() != more.day.by_key.keys():
+        return built, found, {}  # something of it is another by now
+    _own(row).update(chosen={way.of: [way.kind, way.about, way.words] for way in more.ways})
+    _keep(row, more, again)
+    return again, more, chosen
+
+
+def _of(built: Built, make: Make, plan: Plan) -> OfMake:
+    assert make.due_at is not None
+    return of_make(make, plan, minute_of(built.zero, make.due_at))
+
+
+def _to_go_otherwise(built: Built, found: Planned) -> dict[str, Make]:
+    """The makes to which other ways are looked for: the late, what those wait for, the others by their due."""
+    waited_for = [found.day.by_key[key].make for late in found.late for key in what_sets(found, late)]
+    by_due = [due.key for due in sorted(found.day.makes, key=lambda each: each.due)]
+    wanted = dict.fromkeys([*found.late, *waited_for, *by_due])
+    makes = {key: (built.makes or {})[key] for key in wanted if key in built.plans and key in (built.makes or {})}
+    return dict(list(makes.items())[:MOST_OTHERWISE])
 
 
 def _still_shorter(on: date, built: Built) -> dict[str, Shorter]:

@@ -10,7 +10,7 @@ from django.utils import timezone
 from northfold.core.day.saving import SHORTER, STANDS, STANDS_MIN
 from northfold.core.errors import CoreError
 from northfold.core.method.choices import step_keys
-from northfold.day import under_way
+from northfold.day import under_way, ways
 from northfold.day.building import asked_of, build, key_of, makes_due, minute_of, taken, with_shorter_rest, zero_of
 from northfold.day.models import DayAsked, DayPlan, DaySearch, DayUndone
 from northfold.day.searching import search, search_of
@@ -31,6 +31,15 @@ class NothingToTake(CoreError):
 
     def __init__(self) -> None:
         super().__init__("There is no plan to take yet. Plan the day first.")
+
+
+class WayGone(CoreError):
+    """Another way to a make that the plan goes by is none any more."""
+
+    code = "way_gone"
+
+    def __init__(self, words: str) -> None:
+        super().__init__(f"“{words}” is not possible any more: what it takes is gone. Plan the day again.")
 
 
 class NotHeld(CoreError):
@@ -67,12 +76,26 @@ def take(user: User, on: date) -> DayPlan:
         author=user,
         packed=found.packed,
         before={str(make.pk): make.laid for make in makes.values()},
+        chosen=found.chosen,
     )
+    _go_ways(user, makes, found.chosen)
     for key, make in makes.items():
         _lay(make, found.laid.get(key))
     under_way.lay(user, row, planned, zero_of(on), timezone.now())
     found.delete()
     return row
+
+
+def _go_ways(user: User, makes: Mapping[str, Make], chosen: Mapping[str, Any]) -> None:
+    """Makes that the day has go another way do so from now on."""
+    for key, (kind, about, _) in chosen.items():
+        make = makes.get(key)
+        plan = Surroundings.today(is_bare=True).plan_as_saved(make, made_of(make), edits_of(make)) if make else None
+        way = ways.way_of(make, plan, kind, about) if make and plan else None
+        if make is None or way is None:
+            raise WayGone(chosen[key][2])
+        ways.take(user, make, way)
+        make.refresh_from_db()
 
 
 def _rest_shorter(user: User, about: str) -> None:
@@ -110,6 +133,10 @@ def put_back(user: User, plan: DayPlan) -> None:
         return
     DayUndone.objects.create(plan=plan)
     under_way.put_back(user, plan, timezone.now())
+    for key, (kind, *_) in plan.chosen.items():
+        make = Make.objects.kept().filter(pk=_number(key), state=Make.State.PLANNED).first()
+        if make is not None:
+            ways.give_back(user, make, kind)
     makes = Make.objects.kept().filter(pk__in=[int(pk) for pk in plan.before], state=Make.State.PLANNED)
     for make in makes:
         _lay(make, plan.before[str(make.pk)])
@@ -165,6 +192,13 @@ def save_by(on: date, kind: str, about: str) -> None:
 def without_saving(on: date, kind: str, about: str) -> None:
     """Plan again without what would have saved it."""
     ask(on, savings=[each for each in asked_of(on).savings if each != [kind, about]])
+    search(on)
+
+
+def refuse(on: date, make: str, kind: str) -> None:
+    """Plan again without another way that was chosen to a make, by its key."""
+    asked = asked_of(on)
+    ask(on, refused=[*[each for each in asked.refused if each != [make, kind]], [make, kind]])
     search(on)
 
 

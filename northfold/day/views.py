@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from northfold.core.day.saving import EARLIER, HANDS, SECOND_OVEN, SHORTER, STANDS, WITHOUT
 from northfold.core.day.strips import strips
 from northfold.core.errors import CoreError
-from northfold.day import calendars, queries, services
+from northfold.day import calendars, queries, services, ways
 from northfold.day.building import moment_of, taken, zero_of
 from northfold.day.forms import HoldForm, WeightForm
 from northfold.day.models import DayPlan
@@ -152,6 +152,9 @@ def save(request: SignedIn, on: str) -> HttpResponse:
     """Plan with what would save the day, or without it again."""
     day = a_date(on)
     kind, about = request.POST.get("kind", ""), request.POST.get("about", "")[:60]
+    if kind in ways.KINDS:
+        services.refuse(day, about, kind)
+        return _back(day)
     if kind not in KINDS:
         messages.error(request, "That does not save anything here. Reload the page.")
         return _back(day)

@@ -9,7 +9,7 @@ from zoneinfo import ZoneInfo
 import pytest
 
 from northfold.core.day.first_come import first_come
-from northfold.core.day.model import BESIDE, HANDS, OVEN, WAIT, Day, Due, House, OvenOf, Store, Task, Worker, daily
+from northfold.core.day.model import BESIDE, HANDS, OVEN, WAIT, Day, Due, House, OvenOf, Store, Task, Way, Worker, daily
 from northfold.core.day.outcome import what_sets
 from northfold.core.day.planning import plan_day
 from northfold.core.day.saving import HANDS as MORE_HANDS
@@ -313,3 +313,73 @@ def test_the_picture_folds_hours_in_which_nothing_is_done_and_keeps_their_order(
     xs = [x for _, x in drawn.scale]
     assert xs == sorted(xs)
     assert drawn.flags[0].late_min == 0 and drawn.nights
+
+
+# -- other ways to a make
+
+
+TWO_OVENS = replace(ONE, ovens=(*ONE.ovens, OvenOf("other", "Other", 2, heats_min=0)))
+
+
+def with_other_oven(day, minutes):
+    """The day with another way to its first make: in the other oven, where it takes longer."""
+    way = Way("a+oven", "a", "oven", "other", "a in the other oven")
+    tasks = [
+        hands("a+oven", "shape", day.by_key["a/shape"].least),
+        wait("a+oven", "rest", day.by_key["a/rest"].least, day.by_key["a/rest"].most, ("a+oven/shape",)),
+        bake("a+oven", day.by_key["a/bake"].least + minutes, 200.0, ("a+oven/rest",), oven="other", trays=2),
+    ]
+    due = replace(day.make("a"), key="a+oven", last="a+oven/bake")
+    return replace(day, house=TWO_OVENS, tasks=(*day.tasks, *tasks), makes=(*day.makes, due), ways=(way,))
+
+
+def best_of_both(day):
+    """The least weighted lateness over every start, every wait and both ways: ovens apart never meet."""
+    apart = None
+    rows = []
+    for key in ("a+oven", "b"):
+        shape, rest, baked = (day.by_key[f"{key}/{step}"] for step in ("shape", "rest", "bake"))
+        rows.append([
+            (start, start + shape.least, start + shape.least + lasts + baked.least)
+            for start in range(0, 200, 10)
+            for lasts in range(rest.least, rest.most + 1, 10)
+        ])  # fmt: skip
+    for a, b in itertools.product(*rows):
+        if a[0] < b[1] and b[0] < a[1]:
+            continue
+        late = sum(day.make(m).weight * max(0, row[2] - day.make(m).due) for m, row in (("a", a), ("b", b)))
+        apart = late if apart is None else min(apart, late)
+    return min(apart, all_orders(day.as_made()))
+
+
+@pytest.mark.parametrize("number", range(1, 41, 2))
+def test_of_two_ways_the_better_is_chosen_as_by_looking_at_all(number):
+    day = with_other_oven(six_tasks(number), 10 * (number % 4))
+    planned = plan_day(day, LONG)
+    assert planned.score.late_min == best_of_both(day) == planned.bound_late
+    assert not planned.broken and wrongs(as_file(planned)) == []
+    # Told under the name of its make, and only where it gains something.
+    assert {task.make for task in planned.day.tasks} == {"a", "b"}
+    as_it_is = all_orders(day.as_made())
+    assert bool(planned.ways) == (planned.score.late_min < as_it_is)
+    assert (planned.laid.ovens["a/bake"] == "other") == bool(planned.ways)
+
+
+def test_a_way_that_nothing_can_bake_is_not_gone():
+    day = with_other_oven(six_tasks(3), 0)
+    planned = plan_day(replace(day, house=ONE), LONG)
+    assert planned.ways == () and planned.score.late_min == all_orders(day.as_made())
+
+
+def test_a_way_may_free_hands_and_a_place():
+    # Shaping takes 60 minutes by the only pair of hands; frozen pieces take five.
+    tasks = (hands("a", "shape", 60), hands("b", "shape", 60))
+    makes = (Due("a", "A", 60, "a/shape"), Due("b", "B", 65, "b/shape"))
+    frozen = hands("b+store", "out", 5)
+    way = Way("b+store", "b", "store", "", "B from the freezer")
+    due = replace(makes[1], key="b+store", last="b+store/out")
+    day = Day(ONE, (*tasks, frozen), (*makes, due), 0, (way,))
+    planned = plan_day(day, LONG)
+    assert planned.score.late_min == 0 and planned.ways == (way,)
+    assert [task.key for task in planned.day.tasks] == ["a/shape", "b/out"]
+    assert planned.day.make("b").last == "b/out"

@@ -5,7 +5,7 @@ A task takes hands, waits in a place, or bakes; tasks that follow on at once are
 """
 
 from bisect import bisect_right
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Final, Literal
@@ -162,6 +162,21 @@ class Due:
 
 
 @dataclass(frozen=True)
+class Way:
+    """
+    Another way to one of the makes, of which one is gone: its tasks and its due stand under a `key` of its own.
+
+    `of` is the make; `kind` and `about` say which way it is, `words` tell it.
+    """
+
+    key: str
+    of: str
+    kind: str
+    about: str
+    words: str
+
+
+@dataclass(frozen=True)
 class Block:
     """Tasks that follow on at once: each with when it begins, from the block's own beginning. [min]"""
 
@@ -175,12 +190,27 @@ class Block:
 
 @dataclass(frozen=True)
 class Day:
-    """Tasks and makes of a day, the house, the minute it is now. [min]"""
+    """Tasks and makes of a day, the house, the minute it is now [min]; other `ways` to makes, to choose from."""
 
     house: House
     tasks: tuple[Task, ...]
     makes: tuple[Due, ...]
     now: int = 0
+    ways: tuple[Way, ...] = ()
+
+    def as_made(self, taken: Collection[str] = ()) -> "Day":
+        """The same with these ways taken, by key, each under the key of its make; without them as each make is."""
+        if not self.ways:
+            return self
+        names = {way.key: way.of for way in self.ways if way.key in taken}
+        gone = {way.key for way in self.ways if way.key not in taken} | set(names.values())
+        tasks = tuple(_under(task, names) for task in self.tasks if task.make not in gone)
+        makes = tuple(
+            replace(due, key=names.get(due.key, due.key), last=renamed(due.last, names))
+            for due in self.makes
+            if due.key not in gone
+        )
+        return Day(self.house, tasks, makes, self.now)
 
     @cached_property
     def by_key(self) -> dict[str, Task]:
@@ -234,6 +264,20 @@ class Day:
         return tuple(Block(tuple(row)) for row in rows)
 
 
+def renamed(task: str, names: Mapping[str, str]) -> str:
+    """The key of a task under another key of its make."""
+    make, between, rest = task.partition("/")
+    return f"{names.get(make, make)}{between}{rest}"
+
+
+def _under(task: Task, names: Mapping[str, str]) -> Task:
+    if task.make not in names:
+        return task
+    spans = (renamed(task.spans[0], names), renamed(task.spans[1], names)) if task.spans else None
+    after = tuple(renamed(key, names) for key in task.after)
+    return replace(task, key=renamed(task.key, names), make=names[task.make], after=after, spans=spans)
+
+
 @dataclass(frozen=True)
 class Laid:
     """When each task begins and ends [min], who does it, in which oven it bakes."""
@@ -242,9 +286,24 @@ class Laid:
     people: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     ovens: Mapping[str, str] = field(default_factory=dict)
 
+    def of(self, day: Day, names: Mapping[str, str]) -> "Laid":
+        """What of it is of a day, where makes have other names by now."""
+        keys = {key: renamed(key, names) for key in self.times}
+        keys = {key: name for key, name in keys.items() if name in day.by_key and _is_meant(key, names)}
+        return Laid(
+            {name: self.times[key] for key, name in keys.items()},
+            {name: self.people[key] for key, name in keys.items() if key in self.people},
+            {name: self.ovens[key] for key, name in keys.items() if key in self.ovens},
+        )
+
     def late(self, make: Due) -> int:
         """How many minutes after its due time a make is ready."""
         return max(0, self.times[make.last][1] - make.due)
+
+
+def _is_meant(task: str, names: Mapping[str, str]) -> bool:
+    """Whether a task is of the way that is taken: a make's own tasks are not, once another is."""
+    return task.partition("/")[0] not in names.values()
 
 
 def windows(hours: Sequence[tuple[int, int]], begin: int, end: int) -> list[tuple[int, int]]:

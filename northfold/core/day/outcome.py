@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from northfold.core.day.checks import Broken
-from northfold.core.day.model import DAY_MIN, NIGHT_MIN, OVEN, Day, Laid, Task
+from northfold.core.day.model import DAY_MIN, NIGHT_MIN, OVEN, Day, Laid, Task, Way
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,8 @@ class Planned:
     A day as it is planned.
 
     `score` of the plan; `bound_late` the weighted minutes late that no plan is below, None where nothing was proved;
-    `first` the score of the plan that takes one make after the other; `broken` what is not kept.
+    `first` the score of the plan that takes one make after the other; `broken` what is not kept; `ways` are those that
+    were chosen to makes.
     """
 
     day: Day
@@ -33,6 +34,7 @@ class Planned:
     first: Score
     broken: tuple[Broken, ...]
     seconds: float = 0.0
+    ways: tuple[Way, ...] = ()
 
     @property
     def is_proved(self) -> bool:

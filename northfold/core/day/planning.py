@@ -54,14 +54,21 @@ def plan_day(
         The best found. Where nothing keeps all that is hard, people's hours give way first, and the plan says where;
         where not even that helps, it is the plan that takes one make after the other.
     """
-    start = first_come(day)
-    first = score_of(day, start)
+    as_is = day.as_made()
+    start = first_come(as_is)
+    first = score_of(as_is, start)
 
     def outcome(found: Found) -> Planned:
-        return Planned(day, found.laid, score_of(day, found.laid), found.bound, first, tuple(broken(day, found.laid)))
+        made, taken = day.as_made(found.ways), tuple(way for way in day.ways if way.key in found.ways)
+        laid = found.laid.of(made, {way.key: way.of for way in taken}) if day.ways else found.laid
+        return Planned(made, laid, score_of(made, laid), found.bound, first, tuple(broken(made, laid)), ways=taken)
 
     if on_better and day.makes:
-        on_better(Planned(day, start, first, None, first, tuple(broken(day, start))))
+        on_better(Planned(as_is, start, first, None, first, tuple(broken(as_is, start))))
+    if day.ways:
+        return _by_ways(day, _with_all(hint, start) if hint else start, limits, on_better, outcome) or Planned(
+            as_is, start, first, None, first, tuple(broken(as_is, start))
+        )
     if not day.makes:
         return Planned(day, start, first, 0, first, ())
 
@@ -80,6 +87,27 @@ def plan_day(
     if found is None:
         return Planned(day, start, first, None, first, tuple(broken(day, start)))
     return replace(outcome(found), seconds=found.seconds)
+
+
+def _by_ways(
+    day: Day,
+    start: Laid,
+    limits: Limits | None,
+    on_better: Callable[[Planned], None] | None,
+    outcome: Callable[[Found], Planned],
+) -> Planned | None:
+    """The best of a day with other ways to some of its makes; each of those begins where it would be alone."""
+    for way in day.ways:
+        tasks = tuple(task for task in day.tasks if task.make == way.key)
+        alone = first_come(replace(day, tasks=tasks, makes=(day.make(way.key),), ways=()))
+        start = Laid({**start.times, **alone.times}, {**start.people, **alone.people}, {**start.ovens, **alone.ovens})
+
+    def tell(found: Found) -> None:
+        if on_better:
+            on_better(outcome(found))
+
+    found = solve(day, start, limits, tell)
+    return None if found is None else replace(outcome(found), seconds=found.seconds)
 
 
 def _begun_from(day: Day, hint: Laid | None, start: Laid) -> Laid:

@@ -6,6 +6,7 @@ two, places, tins and mixers. Wanted, in turn: fewest weighted minutes late; the
 at their hour.
 """
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from itertools import combinations
@@ -26,6 +27,8 @@ FOR_LATE = 0.7
 NIGHT_WEIGHS = 1000
 # What people have been told is kept unless moving it gains so much [min]; one that moves weighs as so many late.
 WORTH_MIN, KEEPS_WEIGHS = 10, 100
+# A way that gains nothing is not gone: it weighs as so many minutes of age; and less than any minute late.
+WAY_WEIGHS, LATE_BEFORE_WAYS = 20_000, 64
 # After the last due time things may still be so late. [min]
 LATEST_MIN = 2 * DAY_MIN
 
@@ -49,7 +52,8 @@ class Found:
     The best that was found, and how little late anything could be at best. [weighted min]
 
     `late` is what the plan is; `bound` what is proved that no plan is better than, and `rest_bound` of the minutes
-    that come after: awake at night and early, each as it weighs.
+    that come after: awake at night and early, each as it weighs. `ways` are the keys of those that were chosen; the
+    times of what is not made then say nothing.
     """
 
     laid: Laid
@@ -58,6 +62,7 @@ class Found:
     rest: int = 0
     rest_bound: int = 0
     seconds: float = 0.0
+    ways: frozenset[str] = frozenset()
 
     @property
     def is_proved(self) -> bool:
@@ -71,6 +76,7 @@ class _Model:
     day: Day
     hint: Laid
     near: int | None = None
+    hint_ways: frozenset[str] = frozenset()
     cp: cp_model.CpModel = field(default_factory=cp_model.CpModel)
     begins: dict[str, Expr] = field(default_factory=dict)
     ends: dict[str, Expr] = field(default_factory=dict)
@@ -78,6 +84,25 @@ class _Model:
     bakes: dict[tuple[str, str], cp_model.IntVar] = field(default_factory=dict)
     late: dict[str, cp_model.IntVar] = field(default_factory=dict)
     rest: list[Expr] = field(default_factory=list)
+    # Whether a make with other ways to it, or one of those, is made.
+    made: dict[str, cp_model.IntVar] = field(default_factory=dict)
+
+    def only_if(self, make: str) -> list[cp_model.IntVar]:
+        """What must hold that something of a make is asked for at all."""
+        return [self.made[make]] if make in self.made else []
+
+    def one_of(self, options: Sequence[Expr], make: str) -> None:
+        """Exactly one of several, where the make is made."""
+        self.cp.add_exactly_one([*options, *(~each for each in self.only_if(make))])
+
+    @property
+    def ways(self) -> Expr:
+        """How many other ways are gone."""
+        return sum(self.made[way.key] for way in self.day.ways)
+
+    @property
+    def late_weighted(self) -> Expr:
+        return sum(make.weight * self.late[make.key] for make in self.day.makes)
 
     @property
     def horizon(self) -> int:
@@ -140,8 +165,7 @@ def solve(
     limits = limits or Limits()
     began = monotonic()
     model = _built(day, hint, near)
-    weighted = sum(make.weight * model.late[make.key] for make in day.makes)
-    model.cp.minimize(weighted)
+    model.cp.minimize(LATE_BEFORE_WAYS * model.late_weighted + model.ways if day.ways else model.late_weighted)
     first = _searched(model, limits, FOR_LATE, began, None, on_better, is_stopped, enough)
     if first is not None and near is not None:
         first = replace(first, bound=0)  # of what is near alone, which says nothing of any other plan
@@ -150,14 +174,14 @@ def solve(
     left = limits.seconds - (monotonic() - began)
     if left < 0.2 and limits.steps is None:
         return first
-    again = _built(day, first.laid, near)
+    again = _built(day, first.laid, near, first.ways)
     spare = max(0, worth - 1) if told else 0
-    late = sum(make.weight * again.late[make.key] for make in day.makes)
+    late = again.late_weighted
     again.cp.add(late <= first.late + spare)
     if told:
         again.cp.minimize(KEEPS_WEIGHS * sum(_moved(again, told)) + late)
     else:
-        again.cp.minimize(sum(again.rest))
+        again.cp.minimize(sum(again.rest) + (WAY_WEIGHS * again.ways if day.ways else 0))
     share = 1.0 if limits.steps is None else 1.0 - FOR_LATE
     better = _searched(again, limits, share, began, first, on_better, is_stopped)
     return better or first
@@ -200,7 +224,8 @@ def _searched(
     def tell(heard: _Heard) -> None:
         if on_better:
             on_better(_found(model, heard.value, heard.best_objective_bound, heard.objective_value, before, began))
-        if enough is not None and heard.objective_value <= enough:
+        scale = LATE_BEFORE_WAYS if model.day.ways else 1
+        if enough is not None and heard.objective_value <= enough * scale:
             heard.stop_search()
 
     status = solver.solve(model.cp, _Heard(model, tell, is_stopped))
@@ -223,20 +248,42 @@ def _found(
     serves = {key: group for (key, group), taken in model.serves.items() if value(taken)}
     laid = Laid(times, assigned(model.day, times, serves), ovens)
     took = monotonic() - began
-    if before is None:
+    ways = frozenset(way.key for way in model.day.ways if value(model.made[way.key]))
+    if before is None and not model.day.ways:
         return Found(laid, round(objective), max(0, round(bound)), seconds=took)
-    late = sum(make.weight * laid.late(make) for make in model.day.makes)
-    return Found(laid, late, before.bound, round(objective), round(bound), took)
+    late = sum(make.weight * laid.late(make) for make in model.day.makes if _is_made(model, make.key, value))
+    if before is None:
+        proved = max(0, math.ceil((bound - LATE_BEFORE_WAYS + 1) / LATE_BEFORE_WAYS - 1e-6))
+        return Found(laid, late, proved, seconds=took, ways=ways)
+    return Found(laid, late, before.bound, round(objective), round(bound), took, ways)
 
 
-def _built(day: Day, hint: Laid, near: int | None) -> _Model:
-    model = _Model(day, hint, near)
+def _is_made(model: _Model, make: str, value: Callable[[Expr], int]) -> bool:
+    return make not in model.made or bool(value(model.made[make]))
+
+
+def _built(day: Day, hint: Laid, near: int | None, ways: frozenset[str] = frozenset()) -> _Model:
+    model = _Model(day, hint, near, ways)
+    _ways(model)
     _times(model)
     _people(model)
     _ovens(model)
     _places(model)
     _wanted(model)
     return model
+
+
+def _ways(model: _Model) -> None:
+    """Of a make and the other ways to it exactly one."""
+    groups: dict[str, list[str]] = {}
+    for way in model.day.ways:
+        groups.setdefault(way.of, [way.of]).append(way.key)
+    for of, keys in groups.items():
+        for key in keys:
+            model.made[key] = model.either(
+                f"{key} is made", key in model.hint_ways if key != of else not (set(keys) & model.hint_ways)
+            )
+        model.cp.add_exactly_one([model.made[key] for key in keys])
 
 
 def _times(model: _Model) -> None:
@@ -323,7 +370,7 @@ def _people(model: _Model) -> None:
             taken[n][0].append(interval)
             taken[n][1].append(many)
             options.append(serves)
-        cp.add_exactly_one(options)
+        model.one_of(options, task.make)
     for group, (intervals, demands) in zip(groups, taken, strict=True):
         if not intervals:
             continue
@@ -365,6 +412,8 @@ def _ovens(model: _Model) -> None:
                 continue
             ovens = [each for each in day.house.ovens_for(task.oven) if not each.trays or task.trays <= each.trays]
             if not ovens:
+                if task.make in model.made and task.make not in {way.of for way in day.ways}:
+                    cp.add(model.made[task.make] == 0)  # a way that nothing can bake
                 continue
             known = model.hint.ovens.get(task.key, task.oven)
             options = []
@@ -379,7 +428,7 @@ def _ovens(model: _Model) -> None:
                 options.append(taken)
                 if not task.begun:
                     cp.add(model.begins[task.key] >= day.now + oven.heats_min).only_enforce_if(taken)
-            cp.add_exactly_one(options)
+            model.one_of(options, task.make)
     for key, tasks in bakes.items():
         fired = day.house.oven(key)
         assert fired is not None
@@ -410,13 +459,24 @@ def _places(model: _Model) -> None:
         for task in lying:
             begin, end = model.begins[task.key], model.ends[task.key]
             lasts = model.number(0, model.horizon, f"{task.key} lasts", _lasted(model, task))
-            intervals.append(cp.new_interval_var(begin, lasts, end, f"{task.key} lies"))
+            made = model.only_if(task.make)
+            intervals.append(
+                cp.new_optional_interval_var(begin, lasts, end, made[0], f"{task.key} lies")
+                if made
+                else cp.new_interval_var(begin, lasts, end, f"{task.key} lies")
+            )
         cp.add_cumulative(intervals, [min(task.trays, store.trays) for task in lying], store.trays)
     for bowl in day.house.bowls:
         mixed = [task for task in day.tasks if task.bowl == bowl.key]
-        cp.add_no_overlap(
-            [cp.new_fixed_size_interval_var(model.begins[task.key], task.least, f"{task.key} mixed") for task in mixed]
-        )
+        cp.add_no_overlap([_mixing(model, task) for task in mixed])
+
+
+def _mixing(model: _Model, task: Task) -> cp_model.IntervalVar:
+    begin, name = model.begins[task.key], f"{task.key} mixed"
+    made = model.only_if(task.make)
+    if made:
+        return model.cp.new_optional_fixed_size_interval_var(begin, task.least, made[0], name)
+    return model.cp.new_fixed_size_interval_var(begin, task.least, name)
 
 
 def _lasted(model: _Model, task: Task) -> int:
@@ -430,11 +490,12 @@ def _wanted(model: _Model) -> None:
     for make in day.makes:
         ready = model.hint.times[make.last][1]
         model.late[make.key] = model.number(0, model.horizon + DAY_MIN, f"{make.key} late", max(0, ready - make.due))
-        cp.add(model.late[make.key] >= model.ends[make.last] - make.due)
+        made = model.only_if(make.key)
+        cp.add(model.late[make.key] >= model.ends[make.last] - make.due).only_enforce_if(*made)
         if make.fresh is not None and not _is_begun(day, make):
-            cp.add(model.ends[make.last] >= make.due - make.fresh)
+            cp.add(model.ends[make.last] >= make.due - make.fresh).only_enforce_if(*made)
         early = model.number(0, model.horizon + DAY_MIN, f"{make.key} early", max(0, make.due - ready))
-        cp.add(early >= make.due - model.ends[make.last])
+        cp.add(early >= make.due - model.ends[make.last]).only_enforce_if(*made)
         model.rest.append(early)
     _night(model)
 
@@ -476,6 +537,7 @@ def _night(model: _Model) -> None:
             is_night = begin < known + task.least and known < end
             awake = model.either(f"{task.key} night {n}", is_night)
             before = model.either(f"{task.key} before night {n}", known + task.least <= begin)
-            cp.add(model.ends[task.key] <= begin).only_enforce_if(~awake, before)
-            cp.add(model.begins[task.key] >= end).only_enforce_if(~awake, ~before)
+            made = model.only_if(task.make)
+            cp.add(model.ends[task.key] <= begin).only_enforce_if(~awake, before, *made)
+            cp.add(model.begins[task.key] >= end).only_enforce_if(~awake, ~before, *made)
             model.rest.append(NIGHT_WEIGHS * task.least * awake)
