@@ -220,4 +220,4 @@ LOGGING = {
 # Whether a day is searched before the answer, and not beside it: for commands and tests.
 DAY_IN_TURN = False
 # How long a day is searched, what is left of one, each thing that might save one; and a late one with other ways. [s]
-DAY_SECONDS, REPLAN_SECONDS, SAVING_SECONDS, WAYS_SECONDS = 12.0, 1.2, 2.5, 8.0
+DAY_SECONDS, REPLAN_SECONDS, SAVING_SECONDS, WAYS_SECONDS = 12.0, 1.2, 2.5, 6.0

@@ -176,9 +176,14 @@ def with_ways(
                 continue
             tasks += found[0]
             dues.append(found[1])
-            words = way.words if way.kind != OVEN else f"{way.words}, {_minutes(plan)} not {_minutes(plans[key])}"
-            ways.append(Way(name, key, way.kind, way.about, words))
+            ways.append(Way(name, key, way.kind, way.about, f"{way.words}{_other_minutes(way, plan, plans[key])}"))
     return replace(day, tasks=(*day.tasks, *tasks), makes=(*day.makes, *dues), ways=tuple(ways))
+
+
+def _other_minutes(way: WayTo, plan: Plan, before: Plan) -> str:
+    """How long it bakes in another oven, where that is another time."""
+    now, was = _minutes(plan), _minutes(before)
+    return f", {now} not {was}" if way.kind == OVEN and now != was else ""
 
 
 def _minutes(plan: Plan) -> str:

@@ -6,6 +6,7 @@ from datetime import timedelta
 from django.utils import timezone
 from playwright.sync_api import expect
 
+from northfold.day import searching
 from northfold.day.models import DayAsked, DayPlan, DaySearch
 from northfold.makes.models import Make
 
@@ -19,7 +20,8 @@ def saturday():
     return timezone.localdate(make.due_at)
 
 
-def test_a_late_saturday_is_saved_held_taken_and_printed(as_role, demo):
+def test_a_late_saturday_is_saved_held_taken_and_printed(as_role, demo, monkeypatch):
+    monkeypatch.setattr(searching, "MOST_OTHERWISE", 0)  # as its makes are: other ways to them would save it at once
     page = as_role()
     page.set_default_timeout(LONG_MS)
     day = saturday()
@@ -52,6 +54,24 @@ def test_a_late_saturday_is_saved_held_taken_and_printed(as_role, demo):
     page.emulate_media(media="print")
     expect(page.locator(".person-strip")).not_to_have_count(0)
     expect(page.get_by_role("button", name="Print on A4")).to_be_hidden()
+
+
+def test_other_ways_save_the_saturday_and_can_be_done_without(as_role, demo):
+    page = as_role()
+    page.set_default_timeout(LONG_MS)
+    day = saturday()
+    page.goto(f"{demo}/day/{day}/")
+    page.get_by_role("button", name="Plan the day").click()
+    expect(page.get_by_role("heading", name="Planned with")).to_be_visible(timeout=LONG_MS)
+    expect(page.get_by_role("button", name="Take this plan")).to_be_visible(timeout=LONG_MS)
+    row = DaySearch.objects.get(date=day)
+    assert row.chosen and row.planned.score.late_min < row.planned.first.late_min
+    (key, (kind, _, words)), *_ = row.chosen.items()
+    expect(page.get_by_text(words)).to_be_visible()
+    page.get_by_role("listitem").filter(has_text=words).get_by_role("button", name="Without it").click()
+    expect(page.get_by_role("button", name="Take this plan")).to_be_visible(timeout=LONG_MS)
+    assert DayAsked.objects.get(date=day).refused == [[key, kind]]
+    assert kind != DaySearch.objects.get(date=day).chosen.get(key, ("",))[0]
 
 
 def test_work_is_dragged_along_its_lane_and_somebody_away_is_planned_around(as_role, demo):

@@ -109,7 +109,7 @@ def test_a_late_day_chooses_another_oven_takes_it_and_gives_it_back(clash, head,
     row = search_of(DAY)
     assert not row.planned.late and len(row.chosen) == 1
     (key, (kind, about, words)) = next(iter(row.chosen.items()))
-    assert (kind, about) == ("other_oven", f"oven:{fan.pk}") and "in Fan oven" in words and " not " in words
+    assert (kind, about) == ("other_oven", f"oven:{fan.pk}") and "in Fan oven" in words and words.count(" not ") <= 1
     assert "Planned with" in page and words in page
     # What is told holds, and the minutes are those of that oven.
     assert broken(row.planned.day, row.planned.laid) == []
