@@ -56,7 +56,9 @@ def test_a_late_saturday_is_saved_held_taken_and_printed(as_role, demo, monkeypa
     expect(page.get_by_role("button", name="Print on A4")).to_be_hidden()
 
 
-def test_other_ways_save_the_saturday_and_can_be_done_without(as_role, demo):
+def test_other_ways_save_the_saturday_and_can_be_done_without(as_role, demo, monkeypatch, settings):
+    monkeypatch.setattr(searching, "AGAIN_SECONDS", 1.0)
+    settings.WAYS_SECONDS = 20.0  # on a busy machine it takes longer to find them; it ends as soon as nothing is late
     page = as_role()
     page.set_default_timeout(LONG_MS)
     day = saturday()
@@ -68,8 +70,9 @@ def test_other_ways_save_the_saturday_and_can_be_done_without(as_role, demo):
     assert row.chosen and row.planned.score.late_min < row.planned.first.late_min
     (key, (kind, _, words)), *_ = row.chosen.items()
     expect(page.get_by_text(words)).to_be_visible()
-    page.get_by_role("listitem").filter(has_text=words).get_by_role("button", name="Without it").click()
-    expect(page.get_by_role("button", name="Take this plan")).to_be_visible(timeout=LONG_MS)
+    told = page.get_by_role("listitem").filter(has_text=words)
+    told.get_by_role("button", name="Without it").click()
+    expect(told).to_have_count(0, timeout=LONG_MS)
     assert DayAsked.objects.get(date=day).refused == [[key, kind]]
     assert kind != DaySearch.objects.get(date=day).chosen.get(key, ("",))[0]
 
