@@ -1,5 +1,7 @@
 """The page of a week, standing orders and levels."""
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
@@ -99,31 +101,32 @@ def change(request: SignedIn, pk: int) -> HttpResponse:
 # -- orders and levels
 
 
-@needs("edit_kitchen")
-def order_new(request: SignedIn) -> HttpResponse:
-    return _order(request, None)
+@dataclass(frozen=True)
+class Page:
+    """The page of an order, or of a stock: its form, how it is written down, what a new one starts from."""
 
+    what: str
+    form: type[OrderForm] | type[LevelForm]
+    row: type[StandingOrder] | type[StockLevel]
+    save: Callable[..., Any]
+    started: Callable[[int | None], dict[str, Any]]
 
-@needs("edit_kitchen")
-def order(request: SignedIn, pk: int) -> HttpResponse:
-    return _order(request, get_object_or_404(StandingOrder.objects.kept(), pk=pk))
-
-
-def _order(request: SignedIn, row: StandingOrder | None) -> HttpResponse:
-    like = row_id(request.GET.get("like", ""))
-    if request.method == "POST":
-        form = OrderForm(request.POST, like=row.like_id if row else like)
-        if form.is_valid():
-            try:
-                services.save_order(request.user, row or StandingOrder(), form.cleaned_data)
-            except CoreError as error:
-                form.add_error("like", str(error))
-            else:
-                return redirect("day:week")
-    else:
-        form = OrderForm.of(row) if row else OrderForm(initial=_started(like), like=like)
-    context = {"form": form, "row": row, "here": "week", "what": "order"}
-    return render(request, "day/order.html", context, status=422 if form.errors else 200)
+    def show(self, request: SignedIn, pk: int | None = None) -> HttpResponse:
+        """A new one, or the one of a number."""
+        row: Any = get_object_or_404(self.row._base_manager.filter(binned_at=None), pk=pk) if pk else None
+        like = row.like_id if row else row_id(request.GET.get("like", ""))
+        form: Any = self.form.of(row) if row else self.form(initial=self.started(like), like=like)
+        if request.method == "POST":
+            form = self.form(request.POST, like=like)
+            if form.is_valid():
+                try:
+                    self.save(request.user, row or self.row(), form.cleaned_data)
+                except CoreError as error:
+                    form.add_error("like", str(error))
+                else:
+                    return redirect("day:week")
+        context = {"form": form, "row": row, "here": "week", "what": self.what}
+        return render(request, "day/order.html", context, status=422 if form.errors else 200)
 
 
 def _started(like: int | None) -> dict[str, Any]:
@@ -138,31 +141,28 @@ def _started(like: int | None) -> dict[str, Any]:
     return found
 
 
+ORDER = Page("order", OrderForm, StandingOrder, services.save_order, _started)
+LEVEL = Page("level", LevelForm, StockLevel, services.save_level, lambda like: {"like": like})
+
+
+@needs("edit_kitchen")
+def order_new(request: SignedIn) -> HttpResponse:
+    return ORDER.show(request)
+
+
+@needs("edit_kitchen")
+def order(request: SignedIn, pk: int) -> HttpResponse:
+    return ORDER.show(request, pk)
+
+
 @needs("edit_kitchen")
 def level_new(request: SignedIn) -> HttpResponse:
-    return _level(request, None)
+    return LEVEL.show(request)
 
 
 @needs("edit_kitchen")
 def level(request: SignedIn, pk: int) -> HttpResponse:
-    return _level(request, get_object_or_404(StockLevel.objects.kept(), pk=pk))
-
-
-def _level(request: SignedIn, row: StockLevel | None) -> HttpResponse:
-    like = row_id(request.GET.get("like", ""))
-    if request.method == "POST":
-        form = LevelForm(request.POST, like=row.like_id if row else like)
-        if form.is_valid():
-            try:
-                services.save_level(request.user, row or StockLevel(), form.cleaned_data)
-            except CoreError as error:
-                form.add_error("like", str(error))
-            else:
-                return redirect("day:week")
-    else:
-        form = LevelForm.of(row) if row else LevelForm(initial={"like": like}, like=like)
-    context = {"form": form, "row": row, "here": "week", "what": "level"}
-    return render(request, "day/order.html", context, status=422 if form.errors else 200)
+    return LEVEL.show(request, pk)
 
 
 @require_POST
