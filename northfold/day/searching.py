@@ -57,7 +57,7 @@ ROUNDS = (None, None, None, 0)
 # What is left of a day is planned anew while people wait for it.
 REPLAN_ROUNDS, REPLAN_AGAIN_SECONDS = (0,), 0.8
 # A search that has told nothing for so long is lost. [s]
-LOST_S = 45.0
+LOST_S = 90.0
 KEEP_EACH_S = 1.0
 # Other ways are looked for to so many makes.
 MOST_OTHERWISE = 8
