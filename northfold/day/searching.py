@@ -249,10 +249,9 @@ def _of(built: Built, make: Make, plan: Plan) -> OfMake:
 
 
 def _to_go_otherwise(built: Built, found: Planned) -> dict[str, Make]:
-    """The makes to which other ways are looked for: the late, what those wait for, the others by their due."""
+    """The makes to which other ways are looked for: those that are late, and what those wait for."""
     waited_for = [found.day.by_key[key].make for late in found.late for key in what_sets(found, late)]
-    by_due = [due.key for due in sorted(found.day.makes, key=lambda each: each.due)]
-    wanted = dict.fromkeys([*found.late, *waited_for, *by_due])
+    wanted = dict.fromkeys([*found.late, *waited_for])
     makes = {key: (built.makes or {})[key] for key in wanted if key in built.plans and key in (built.makes or {})}
     return dict(list(makes.items())[:MOST_OTHERWISE])
 
