@@ -16,6 +16,7 @@ from northfold.core.method.choices.edits import Edit, EditReader
 from northfold.core.method.choices.halves import AHEAD
 from northfold.core.method.choices.hours import Laid
 from northfold.core.method.words import duration
+from northfold.core.week.orders import FRESH_MIN
 from northfold.day.house import house_of
 from northfold.day.models import DayAsked, DayPlan
 from northfold.day.ways import planned_by, way_of
@@ -26,8 +27,6 @@ from northfold.makes.queries import Surroundings, edits_of, made_of, planned_mak
 SHORTER_BY = 0.5
 # A rest shorter than this is not halved. [min] Assumption.
 WORTH_HALVING_MIN = 20.0
-# Where nobody says how fresh a make must be, it is ready at most so long before its hour. [min] Assumption.
-EARLIEST_MIN = 12 * 60
 # Nothing is begun more than so many days before its date. [d]
 EARLIEST_DAY = -3
 # Below this a shorter rest costs nothing that anybody would measure. [mm]
@@ -172,7 +171,7 @@ def of_make(make: Make, plan: Plan, due: int, slack: int | None = None) -> OfMak
     by_machine = EditReader(plan.edits).manner(plan.inputs.worked_in.schools).is_by_machine
     mixer = plan.loads[0].mixer.name if plan.loads and by_machine else ""
     # In the freezer it keeps, however early it is there.
-    fresh = None if make.half == AHEAD else EARLIEST_MIN if make.fresh_min is None else make.fresh_min
+    fresh = None if make.half == AHEAD else FRESH_MIN if make.fresh_min is None else make.fresh_min
     return OfMake(key_of(make), make.called, due, make.weight, fresh, mixer, slack)
 
 

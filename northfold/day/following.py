@@ -14,12 +14,13 @@ from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
 
 from northfold.bench.models import BenchEvent
-from northfold.bench.queries import Run, runs
+from northfold.bench.queries import Run, run_of, runs
 from northfold.day import searching
 from northfold.day.building import asked_of, key_of, taken, zero_of
 from northfold.day.models import DayPlan, DaySearch
 from northfold.day.moves import WORTH_MIN, moved, run_off_min, run_off_says
 from northfold.day.services import ask
+from northfold.makes.models import Make
 from northfold.web.in_day import News
 
 # How often it is looked whether something runs late that nobody taps. [s]
@@ -51,7 +52,7 @@ def follow(now: datetime, make: int | None = None) -> list[date]:
     """
     if not DayPlan.objects.filter(date__gte=timezone.localdate(now) - timedelta(days=1), undone=None).exists():
         return []
-    under_way = [run for run in runs() if make in (None, run.make.pk)]
+    under_way = runs() if make is None else _run_of(make)
     found = []
     for plan in near(now) if under_way else ():
         told = _told(plan, under_way, now)
@@ -62,6 +63,12 @@ def follow(now: datetime, make: int | None = None) -> list[date]:
             searching.search(plan.date, now, is_replan=True, in_turn=False, because=because)
             found.append(plan.date)
     return found
+
+
+def _run_of(make: int) -> list[Run]:
+    """A make as it runs; none where it does not any more."""
+    found = Make.objects.kept().filter(pk=make, state=Make.State.STARTED).select_related("formula_version__formula")
+    return [run_of(each) for each in found]
 
 
 def _told(plan: DayPlan, under_way: list[Run], now: datetime) -> list[tuple[str, int, str]]:
@@ -84,8 +91,9 @@ def _is_looked_at(on: date) -> bool:
 def news_for(make: int, now: datetime) -> list[News]:
     """That a day with this make was planned anew, and how much of it moves."""
     found = []
-    for plan in near(now):
-        row = DaySearch.objects.filter(date=plan.date, state=DaySearch.State.DONE).exclude(because="").first()
+    rows = {row.date: row for row in DaySearch.objects.filter(state=DaySearch.State.DONE).exclude(because="")}
+    for plan in near(now) if rows else ():
+        row = rows.get(plan.date)
         after = row.planned if row else None
         if row is None or after is None or not any(each.key == f"make:{make}" for each in after.day.makes):
             continue

@@ -3,6 +3,7 @@
 from collections.abc import Collection
 
 from northfold.core.day.model import Bowl, House, OvenOf, Store, Worker, daily
+from northfold.core.method.choices.kitchen import Oven
 from northfold.core.method.reckon.baking import OVEN_HEATS_MIN
 from northfold.core.method.route.sharing import DOWN_C_MIN, UP_C_MIN
 from northfold.kitchen import queries as kitchen
@@ -55,10 +56,14 @@ def house_of(*, is_today: bool, away: Collection[str] = (), down: Collection[str
     )
 
 
+def alike(oven: Oven) -> str:
+    """Under what an oven bakes like others: in the same minutes at the same setting."""
+    return f"{'fan' if oven.fan else 'still'} {oven.lowered_k:g} {oven.small}"
+
+
 def _ovens() -> list[OvenOf]:
     found = []
     for oven in kitchen.setting().ovens:
-        alike = f"fan {oven.lowered_k:g} {oven.small}" if oven.fan else f"still {oven.lowered_k:g} {oven.small}"
         heats = round(oven.heats_min or OVEN_HEATS_MIN)
-        found.append(OvenOf(oven.key, oven.name, oven.trays, UP_C_MIN, DOWN_C_MIN, heats, alike))
+        found.append(OvenOf(oven.key, oven.name, oven.trays, UP_C_MIN, DOWN_C_MIN, heats, alike(oven)))
     return found

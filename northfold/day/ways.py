@@ -23,6 +23,7 @@ from northfold.core.method.passes.make_up import AT_HAND
 from northfold.core.method.route.routes import route_kinds
 from northfold.core.method.rules.freeze import NOT, STRAIGHT
 from northfold.core.method.words import duration
+from northfold.day.house import alike
 from northfold.kitchen.queries import setting
 from northfold.makes import leftovers
 from northfold.makes.models import Make
@@ -119,8 +120,7 @@ def _ovens(make: Make, plan: Plan) -> list[WayTo]:
     mine = next((each for each in setting().ovens if bake and each.key == bake.oven.key), None)
     if bake is None or mine is None:
         return []
-    alike = (mine.fan, mine.lowered_k, mine.small)
-    others = (each for each in setting().ovens if (each.fan, each.lowered_k, each.small) != alike)
+    others = (each for each in setting().ovens if alike(each) != alike(mine))
     return [
         WayTo(OVEN, each.key, f"{make.called}: in {each.name}", (Edit(step_keys.BAKE_OFF, "oven", each.key),))
         for each in others

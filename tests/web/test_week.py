@@ -287,6 +287,18 @@ def test_an_order_is_written_down_changed_ended_and_put_back(sign_in, head, like
     assert [each.pieces for each in proposed()] == [30]
 
 
+def test_what_an_order_is_like_stays_though_its_make_was_binned(sign_in, head, like):
+    client, order = sign_in(), order_of(head, like, days=(1,))
+    makes.create_make(head, like.formula_version, tin=like.items.get().tin, count=2, due_at=None)
+    like.put_in_bin()
+    form = client.get(reverse("day:order", args=[order.pk])).context["form"]
+    assert form.initial["like"] == like.pk and like.pk in dict(form.fields["like"].choices)
+    sent = {"like": like.pk, "pieces": "30", "weekdays": ["1"], "at_min": "8:30"}
+    assert client.post(reverse("day:order", args=[order.pk]), sent).status_code == 302
+    order.refresh_from_db()
+    assert (order.like, order.pieces) == (like, 30) and [each.pieces for each in proposed()] == [30]
+
+
 def test_levels_and_what_an_order_cannot_be_like_are_refused_beside_their_field(sign_in, head, like):
     client = sign_in()
     refused = client.post(reverse("day:level_new"), {"like": like.pk, "low": "40", "high": "40"})

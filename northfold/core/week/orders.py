@@ -52,10 +52,6 @@ class Wanted:
     def pieces(self) -> int:
         return sum(count for _, count in self.parts)
 
-    @property
-    def orders(self) -> tuple[str, ...]:
-        return tuple(key for key, _ in self.parts)
-
 
 def wanted(orders: Iterable[Standing], begins: date, days: int) -> tuple[Wanted, ...]:
     """

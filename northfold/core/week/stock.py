@@ -64,11 +64,6 @@ class Outlook:
     batches: tuple[Batch, ...]
     too_much: tuple[tuple[date, int], ...] = field(default=())
 
-    @property
-    def lowest(self) -> int:
-        """The least that lies there at the end of a day."""
-        return min((day.ends for day in self.days), default=0)
-
 
 def outlook(
     lies: Sequence[Lies],

@@ -28,7 +28,8 @@ def offered(also: int | None = None) -> list[tuple[int, str]]:
             found.setdefault((make.formula_version.formula_id, items[0].tin_id), (make.pk, words))
     rows = sorted(found.values(), key=lambda each: each[1])[:OFFERED]
     if also is not None and also not in {pk for pk, _ in rows}:
-        make = makes.filter(pk=also).select_related("formula_version__formula").first()
+        # What it is like stays, though that make was binned or given up since.
+        make = Make.objects.filter(pk=also).select_related("formula_version__formula").first()
         if make is not None:
             rows.insert(0, (make.pk, f"{make.formula_version.formula}, make {make.pk}"))
     return rows
@@ -64,7 +65,7 @@ class _LikeForm(forms.Form):
         cast(Any, self.fields["like"]).choices = offered(like)
 
     def clean_like(self) -> Make:
-        return cast(Make, Make.objects.kept().get(pk=self.cleaned_data["like"]))
+        return Make.objects.get(pk=self.cleaned_data["like"])
 
 
 class OrderForm(_LikeForm):

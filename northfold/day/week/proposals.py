@@ -1,7 +1,7 @@
 """What orders and levels ask to be made, beyond what is made for them already."""
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 
@@ -14,6 +14,7 @@ from northfold.core.week.stock import Lies, Outlook, outlook
 from northfold.day.building import moment_of, zero_of
 from northfold.day.models import MadeFor, StandingOrder, StockLevel
 from northfold.kitchen import queries as kitchen
+from northfold.makes.leftovers import source_of
 from northfold.makes.models import Make, MakeItem
 from northfold.stock.models import Lot
 from northfold.stock.queries import pieces_of
@@ -74,13 +75,13 @@ class LevelAhead:
 
     level: StockLevel
     outlook: Outlook
-    planned: Mapping[date, int]
 
 
 @dataclass(frozen=True)
 class Asked:
-    """What is asked of some days: proposals by hour, and the levels."""
+    """What is asked of some days: the orders that stand, proposals by hour, and the levels."""
 
+    orders: tuple[StandingOrder, ...]
     proposals: tuple[Proposal, ...]
     levels: tuple[LevelAhead, ...]
 
@@ -139,15 +140,16 @@ def asked_of_days(begins: date, days: int, now: datetime) -> Asked:
     """
     today = timezone.localdate(now)
     last = begins + timedelta(days=days - 1)
+    standing = orders()
     if last < today:
-        return Asked((), ())
+        return Asked(tuple(standing), (), ())
     from_now = (last - today).days + 1
-    proposed = _of_orders(orders(), today, from_now, now)
+    proposed = _of_orders(standing, today, from_now, now)
     kept = levels()
     found = _levels_ahead(kept, proposed, today, from_now, now) if kept else ()
     filled = [each for ahead in found for each in _batches(ahead, now)]
     shown = [each for each in (*proposed, *filled) if begins <= each.on <= last]
-    return Asked(tuple(sorted(shown, key=lambda each: (each.due_at, each.name))), found)
+    return Asked(tuple(standing), tuple(sorted(shown, key=lambda each: (each.due_at, each.name))), found)
 
 
 def _of_orders(known: Sequence[StandingOrder], begins: date, days: int, now: datetime) -> list[Proposal]:
@@ -183,10 +185,12 @@ def _levels_ahead(
     planned = live_makes().filter(state=Make.State.PLANNED, half=FROZEN) | live_makes().filter(
         state__in=(Make.State.PLANNED, Make.State.STARTED), half=AHEAD
     )
-    stored = set(Lot.objects.filter(kind=Lot.Kind.PIECES).values_list("source", flat=True))
-    for make in planned.exclude(due_at=None):
+    makes = list(planned.exclude(due_at=None))
+    lots = Lot.objects.filter(kind=Lot.Kind.PIECES, source__in=[source_of(make) for make in makes])
+    stored = set(lots.values_list("source", flat=True))
+    for make in makes:
         on = max(begins, timezone.localdate(make.due_at))
-        if f"make {make.pk}" in stored:
+        if source_of(make) in stored:
             continue
         into = goes if make.takes_pieces else comes
         for item in make.items.all():
@@ -202,7 +206,7 @@ def _levels_ahead(
             for shelf in pieces_of(level.like.formula_version.formula, first_item(level.like).tin, now)
         ]
         ahead = outlook(lies, level.low, level.high, goes[product], comes[product], begins, days)
-        found.append(LevelAhead(level, ahead, dict(comes[product])))
+        found.append(LevelAhead(level, ahead))
     return tuple(found)
 
 

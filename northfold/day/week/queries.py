@@ -20,7 +20,6 @@ from northfold.day.week.proposals import (
     asked_of_days,
     live_makes,
     made_for,
-    orders,
     product_of,
 )
 from northfold.day.week.tonight import WITHIN_DAYS, InShort, Tonight, of_makes, of_plan, opens_next, tonight
@@ -167,7 +166,7 @@ def week(begins: date, now: datetime) -> WeekPage:
         tonight=tonight([*of_makes(now), *soon], now),
         opens_at=opens_next(now),
         found=shopping([make for make in makes if make.is_planned], takings),
-        orders=tuple(orders()),
+        orders=asked.orders,
         binned=binned,
     )
 

@@ -110,6 +110,7 @@ class Page:
     row: type[StandingOrder] | type[StockLevel]
     save: Callable[..., Any]
     started: Callable[[int | None], dict[str, Any]]
+    ended: str
 
     def show(self, request: SignedIn, pk: int | None = None) -> HttpResponse:
         """A new one, or the one of a number."""
@@ -128,6 +129,17 @@ class Page:
         context = {"form": form, "row": row, "here": "week", "what": self.what}
         return render(request, "day/order.html", context, status=422 if form.errors else 200)
 
+    def put_in_bin(self, request: SignedIn, pk: int) -> HttpResponse:
+        row: Any = get_object_or_404(self.row._base_manager.filter(binned_at=None), pk=pk)
+        row.put_in_bin()
+        offer_undo(request, f"{self.ended} {row} is in the bin.", reverse(row.restored_at, args=[pk]))
+        return redirect("day:week")
+
+    def put_back(self, pk: int) -> HttpResponse:
+        row: Any = get_object_or_404(self.row._base_manager.all(), pk=pk)
+        row.put_back()
+        return redirect("day:week")
+
 
 def _started(like: int | None) -> dict[str, Any]:
     """What a new order starts from: the pieces of the make that it is like, and its hour."""
@@ -141,8 +153,8 @@ def _started(like: int | None) -> dict[str, Any]:
     return found
 
 
-ORDER = Page("order", OrderForm, StandingOrder, services.save_order, _started)
-LEVEL = Page("level", LevelForm, StockLevel, services.save_level, lambda like: {"like": like})
+ORDER = Page("order", OrderForm, StandingOrder, services.save_order, _started, "The order of")
+LEVEL = Page("level", LevelForm, StockLevel, services.save_level, lambda like: {"like": like}, "The stock of")
 
 
 @needs("edit_kitchen")
@@ -168,30 +180,22 @@ def level(request: SignedIn, pk: int) -> HttpResponse:
 @require_POST
 @needs("edit_kitchen")
 def order_bin(request: SignedIn, pk: int) -> HttpResponse:
-    row = get_object_or_404(StandingOrder.objects.kept(), pk=pk)
-    row.put_in_bin()
-    offer_undo(request, f"The order of {row} is in the bin.", reverse("day:order_restore", args=[pk]))
-    return redirect("day:week")
+    return ORDER.put_in_bin(request, pk)
 
 
 @require_POST
 @needs("edit_kitchen")
 def order_restore(request: SignedIn, pk: int) -> HttpResponse:
-    get_object_or_404(StandingOrder, pk=pk).put_back()
-    return redirect("day:week")
+    return ORDER.put_back(pk)
 
 
 @require_POST
 @needs("edit_kitchen")
 def level_bin(request: SignedIn, pk: int) -> HttpResponse:
-    row = get_object_or_404(StockLevel.objects.kept(), pk=pk)
-    row.put_in_bin()
-    offer_undo(request, f"The stock of {row} is in the bin.", reverse("day:level_restore", args=[pk]))
-    return redirect("day:week")
+    return LEVEL.put_in_bin(request, pk)
 
 
 @require_POST
 @needs("edit_kitchen")
 def level_restore(request: SignedIn, pk: int) -> HttpResponse:
-    get_object_or_404(StockLevel, pk=pk).put_back()
-    return redirect("day:week")
+    return LEVEL.put_back(pk)

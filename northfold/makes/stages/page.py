@@ -19,7 +19,6 @@ from northfold.core.method import Plan
 from northfold.core.method.advice.piece_traces import StayTraced, piece_trace
 from northfold.core.method.advice.products import Product, products
 from northfold.core.method.choices import step_keys
-from northfold.core.method.choices.halves import AHEAD, FROZEN
 from northfold.core.method.pictures.piece_line import piece_line
 from northfold.core.method.route.piece_times import PieceTimes
 from northfold.makes import services
@@ -30,6 +29,7 @@ from northfold.makes.said import said_of
 from northfold.makes.said import take as take_over
 from northfold.makes.stages.fields import Fields, Refused
 from northfold.web.permissions import needs
+from northfold.web.pleat import figures
 from northfold.web.requests import SignedIn
 
 # What an edit sends, and how many letters of each are read.
@@ -39,8 +39,6 @@ Context = Callable[[MakeThread, Fields], dict[str, Any]]
 STAGES: dict[str, Context] = {}
 # Stages that show each product of a dough by itself.
 OF_EACH = ("cold", "bake")
-# Stages that half a make does not go through.
-NOT_OF_HALF = {AHEAD: ("bake",), FROZEN: ("fold", "cold")}
 # What takes longer, and is asked for once the rest is drawn.
 Answers = Callable[[SignedIn, MakeThread], dict[str, Any]]
 LATER: dict[str, Answers] = {}
@@ -121,7 +119,9 @@ def of_product(request: SignedIn, thread: MakeThread, known: Sequence[Product]) 
 def stage(request: SignedIn, pk: int, key: str) -> HttpResponse:
     """Steps, Cold or Bake; a make that ends or begins in the freezer lacks some of them, and shows its steps."""
     make = make_or_404(pk)
-    return redirect("makes:steps", pk) if key in NOT_OF_HALF.get(make.half, ()) else stage_page(request, make, key)
+    if make.half and key not in figures(thread_of(make, request.user)):
+        return redirect("makes:steps", pk)
+    return stage_page(request, make, key)
 
 
 def stage_page(request: SignedIn, make: Make, key: str, refused: dict[str, Form] | None = None) -> HttpResponse:

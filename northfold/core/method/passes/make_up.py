@@ -119,7 +119,7 @@ def sized(
     )
 
 
-# So much more than bare pieces need lies there, and nothing is mixed: that allows for the shrink. [ratio]
+# So much more than bare pieces need lies there, and nothing is mixed: for the shrink. [ratio] Assumption.
 AT_HAND = 1.05
 
 
